@@ -1,0 +1,1 @@
+"""What every capability stands on: quantities, uncertainty, verdicts, refusals."""

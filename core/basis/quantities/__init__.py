@@ -1,0 +1,22 @@
+"""Quantities as people type them: parsed with our grammar, converted with pint, shown back."""
+
+from core.basis.quantities.formatting import format_quantity
+from core.basis.quantities.grammar import parse, parse_many
+from core.basis.quantities.units import (
+    DIMENSIONS,
+    Dimension,
+    Quantity,
+    from_si,
+    to_si,
+)
+
+__all__ = [
+    "DIMENSIONS",
+    "Dimension",
+    "Quantity",
+    "format_quantity",
+    "from_si",
+    "parse",
+    "parse_many",
+    "to_si",
+]

@@ -1,0 +1,123 @@
+"""The units that each dimension is typed and shown in, and their conversion to SI (pint)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+import pint
+
+from core.basis.refused import Refused
+
+_registry: pint.UnitRegistry[float] = pint.UnitRegistry(cache_folder=None)
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """A kind of quantity: its SI unit, and the spellings accepted for each unit name."""
+
+    name: str
+    si: str
+    spellings: dict[str, str]
+    pint_names: dict[str, str]
+    # The unit pairs that may stand together ("2' 3 in"): each smaller one with the number
+    # of it that makes one of the larger.
+    compound: tuple[tuple[str, str, float], ...] = ()
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A typed quantity. `si` in the dimension's SI unit; `unit` as understood."""
+
+    si: float
+    unit: str
+    dimension: str
+    as_typed: str
+
+
+def _spell(**units: str) -> dict[str, str]:
+    return {spelling: unit for unit, spellings in units.items() for spelling in spellings.split()}
+
+
+DIMENSIONS: dict[str, Dimension] = {
+    d.name: d
+    for d in (
+        Dimension(
+            "length",
+            "m",
+            _spell(
+                mm="mm millimeter millimeters millimetre millimetres",
+                cm="cm",
+                m="m meter meters metre metres",
+                ft="ft foot feet '",
+            )
+            | {"in": "in", "inch": "in", "inches": "in", '"': "in"},
+            {"mm": "millimeter", "cm": "centimeter", "m": "meter", "in": "inch", "ft": "foot"},
+            (("ft", "in", 12.0),),
+        ),
+        Dimension(
+            "angle",
+            "rad",
+            _spell(deg="deg ° degree degrees", rad="rad")
+            | {"'": "arcmin", "arcmin": "arcmin", '"': "arcsec", "arcsec": "arcsec"},
+            {"deg": "degree", "rad": "radian", "arcmin": "arcminute", "arcsec": "arcsecond"},
+            (("deg", "arcmin", 60.0), ("arcmin", "arcsec", 60.0)),
+        ),
+        Dimension(
+            "force",
+            "N",
+            _spell(N="n newton newtons", lbf="lb lbs lbf", kgf="kgf kp", daN="dan"),
+            {"N": "newton", "lbf": "force_pound", "kgf": "force_kilogram", "daN": "decanewton"},
+        ),
+        Dimension(
+            "temperature",
+            "K",
+            _spell(C="c °c degc celsius", F="f °f degf", K="k"),
+            {"C": "degC", "F": "degF", "K": "kelvin"},
+        ),
+        Dimension(
+            "mass",
+            "kg",
+            _spell(kg="kg", g="g", lb="lb lbs", oz="oz"),
+            {"kg": "kilogram", "g": "gram", "lb": "pound", "oz": "ounce"},
+        ),
+    )
+}
+
+
+def dimension(name: str) -> Dimension:
+    """The dimension of that name; refuses one that is not known."""
+    try:
+        return DIMENSIONS[name]
+    except KeyError:
+        raise Refused("dimension", f"{name} is not one of {', '.join(DIMENSIONS)}") from None
+
+
+@lru_cache(maxsize=256)
+def _line(pint_name: str, si: str) -> tuple[float, float]:
+    """Every unit here is a straight line onto SI: (value of one step, value of zero)."""
+    zero = float(_registry.Quantity(0.0, pint_name).to(_SI_PINT[si]).magnitude)
+    one = float(_registry.Quantity(1.0, pint_name).to(_SI_PINT[si]).magnitude)
+    return one - zero, zero
+
+
+_SI_PINT = {"m": "meter", "rad": "radian", "N": "newton", "K": "kelvin", "kg": "kilogram"}
+
+
+def to_si(value: float, unit: str, of: str) -> float:
+    """`value` in `unit` of dimension `of`, in SI. Refuses a unit the dimension has not."""
+    slope, zero = _line(_pint_name(unit, of), DIMENSIONS[of].si)
+    return value * slope + zero
+
+
+def from_si(si: float, unit: str, of: str) -> float:
+    """An SI value in `unit` of dimension `of`."""
+    slope, zero = _line(_pint_name(unit, of), DIMENSIONS[of].si)
+    return (si - zero) / slope
+
+
+def _pint_name(unit: str, of: str) -> str:
+    names = dimension(of).pint_names
+    if unit not in names:
+        raise Refused("unit", f"{unit} is not a unit of {of}: use {', '.join(names)}")
+    return names[unit]

@@ -1,0 +1,1 @@
+"""Flight controls: travel from what is measured, checks against requirements, templates."""

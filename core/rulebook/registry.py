@@ -1,0 +1,119 @@
+"""The registry of all rules: one entry serves the command, the API, the page and the tests."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib import resources
+from typing import Any
+
+from core.basis.refused import Refused
+from core.rulebook.fields import Field, page_name, read_all, write_all
+from core.rulebook.rules import controls_checks, controls_deflection, controls_template, signoff
+from core.rulebook.rules.entry import Entry
+
+CONFIRM = "Confirm against the current edition."
+
+
+@dataclass(frozen=True)
+class Case:
+    """A worked case: inputs and what they must give, to relative `rtol`, absolute `atol`."""
+
+    id: str
+    inputs: dict[str, Any]
+    expect: dict[str, Any]
+    rtol: float
+    atol: float
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule of the book. `edition` is raised whenever its result may change."""
+
+    entry: Entry
+
+    @property
+    def id(self) -> str:
+        """The id that its page gives it, such as `controls.edge_offset`."""
+        return self.entry.id
+
+    def run(self, inputs: Any) -> dict[str, Any]:
+        """The outputs for these inputs, both under the page's names and units.
+
+        Raises Refused with the page's field name.
+        """
+        e = self.entry
+        values = read_all(e.inputs, inputs)
+        try:
+            return write_all(e.outputs, e.compute(values))
+        except Refused as refusal:
+            raise Refused(page_name(e.inputs, refusal.field), refusal.reason) from None
+
+    def input_schema(self) -> dict[str, Any]:
+        """JSON Schema of the inputs."""
+        return _schema(self.entry.inputs)
+
+    def output_schema(self) -> dict[str, Any]:
+        """JSON Schema of the outputs."""
+        return _schema(self.entry.outputs)
+
+    @property
+    def cases(self) -> tuple[Case, ...]:
+        """The worked cases of this rule."""
+        return _cases().get(self.id, ())
+
+    def shown(self) -> dict[str, Any]:
+        """Everything a reader wants to know of the rule, as plain data."""
+        e = self.entry
+        return {
+            "id": e.id,
+            "title": e.title,
+            "purpose": e.purpose,
+            "edition": e.edition,
+            "source": f"{e.source} {CONFIRM}",
+            "validity": e.validity,
+            "caution": e.caution,
+            "inputs": self.input_schema(),
+            "outputs": self.output_schema(),
+            "cases": [{"id": c.id, "inputs": c.inputs, "expect": c.expect} for c in self.cases],
+        }
+
+
+def _schema(fields: tuple[Field, ...]) -> dict[str, Any]:
+    return {
+        "type": "object",
+        "properties": {f.name: f.schema() for f in fields},
+        "required": [f.name for f in fields if f.required],
+        "additionalProperties": False,
+    }
+
+
+@lru_cache(maxsize=1)
+def _cases() -> dict[str, tuple[Case, ...]]:
+    found: dict[str, list[Case]] = {}
+    for path in sorted(
+        (p for p in resources.files("core.rulebook.cases").iterdir() if p.name.endswith(".json")),
+        key=lambda p: p.name,
+    ):
+        for c in json.loads(path.read_text(encoding="utf-8")):
+            case = Case(c["id"], c["inputs"], c["expect"], c.get("rtol", 1e-6), c.get("atol", 1e-8))
+            found.setdefault(c["rule"], []).append(case)
+    return {name: tuple(cases) for name, cases in found.items()}
+
+
+RULES: dict[str, Rule] = {
+    entry.id: Rule(entry)
+    for module in (controls_deflection, controls_checks, controls_template, signoff)
+    for entry in module.ENTRIES
+}
+
+
+def rule(rule_id: str) -> Rule:
+    """The rule of that id; refuses one that is not in the book."""
+    try:
+        return RULES[rule_id]
+    except KeyError:
+        raise Refused("rule", f"{rule_id} is not in the rule book") from None
+
+

@@ -1,0 +1,1 @@
+"""The entries of the rule book, a module for each page's part."""

@@ -1,0 +1,1 @@
+"""Sign-off: canonical facts, signatures, the ledger, gates, documents and directives."""

@@ -1,0 +1,117 @@
+"""The gate of a closure: may it be closed over what is behind it?
+
+Every step is evaluated, in one fixed order, from the items behind the closure; what does
+not pass is a blocker with its owner. An override covers exactly the blockers it lists.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+
+from core.basis.refused import Refused, choice
+from core.signoff.canonical import canonical_hash
+
+# Step -> the states that pass, in the order of evaluation.
+STEPS: dict[str, tuple[str, ...]] = {
+    "conflict": ("resolved",),
+    "finding": ("closed",),
+    "reading": ("in",),
+    "clearance": ("clear", "accepted"),
+    "joint": ("final",),
+    "test": ("passed",),
+    "task": ("done",),
+    "loose end": ("ended",),
+    "directive": ("does not apply", "complied", "complied until due", "deviation"),
+    "signature": ("fresh",),
+    "photo": ("present",),
+    "count": ("in",),
+    "reach": ("now", "by opening", "never needed"),
+}
+LEAST_REASON = 10
+
+
+@dataclass(frozen=True)
+class Item:
+    """One thing behind the closure, with who owns it ("nobody" if no one)."""
+
+    step: str
+    id: str
+    state: str
+    owner: str = "nobody"
+
+    @property
+    def passes(self) -> bool:
+        """Whether this item stands in the way of nothing."""
+        return self.state in STEPS[self.step]
+
+    @property
+    def hash(self) -> str:
+        """SHA-256 of the canonical `{id, owner, state, step}`: what an override covers."""
+        return canonical_hash(asdict(self), "items")
+
+
+@dataclass(frozen=True)
+class Override:
+    """A named person's decision to close over these blockers (by hash), and why."""
+
+    person: str
+    reason: str
+    blockers: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Gate:
+    """State (blocked, overridden, carried, ready) and the items that make it."""
+
+    state: str
+    blockers: tuple[Item, ...]
+    overridden: tuple[tuple[Item, str], ...]
+    carried: tuple[Item, ...]
+
+
+def gate(
+    kind: str, purpose: str, items: Sequence[Item], overrides: Sequence[Override] = ()
+) -> Gate:
+    """The gate of a closure of `kind` (permanent, removable) for `purpose` (final, temporary).
+
+    Refuses a permanent closure put on temporarily, an unknown step, no tool count at all,
+    and an override without a named person or with a reason under 10 characters.
+    """
+    _check(kind, purpose, items, overrides)
+    order = list(STEPS)
+    failing = sorted((i for i in items if not i.passes), key=lambda i: order.index(i.step))
+    carried: list[Item] = []
+    if purpose == "temporary":
+        carried = [i for i in failing if i.step != "count"]
+        failing = [i for i in failing if i.step == "count"]
+    by = {h: o.person for o in overrides for h in o.blockers}
+    blockers = tuple(i for i in failing if i.hash not in by)
+    overridden = tuple((i, by[i.hash]) for i in failing if i.hash in by)
+    state = "ready"
+    if blockers:
+        state = "blocked"
+    elif overridden:
+        state = "overridden"
+    elif carried:
+        state = "carried"
+    return Gate(state, blockers, overridden, tuple(carried))
+
+
+def _check(
+    kind: str, purpose: str, items: Sequence[Item], overrides: Sequence[Override]
+) -> None:
+    choice(kind, ("permanent", "removable"), "closure.kind")
+    choice(purpose, ("final", "temporary"), "closure.purpose")
+    if kind == "permanent" and purpose == "temporary":
+        raise Refused("closure.purpose", "a permanent closure cannot be put on temporarily")
+    for item in items:
+        if item.step not in STEPS:
+            raise Refused("items.step", f"{item.step!r} is not a step of the gate")
+    for override in overrides:
+        if not override.person.strip():
+            raise Refused("override.person", "must be a named person")
+        if len(override.reason.strip()) < LEAST_REASON:
+            raise Refused("override.reason", f"must say why, in {LEAST_REASON} characters or more")
+    if not any(i.step == "count" for i in items):
+        raise Refused("items.count", "tools and loose objects have not been counted")
