@@ -146,9 +146,7 @@ def _plausibility(
     return Plausibility(median, ratios, wide)
 
 
-def _word(
-    ranges: Sequence[Range], judged: Sequence[Verdict], decision: Decision | None
-) -> str:
+def _word(ranges: Sequence[Range], judged: Sequence[Verdict], decision: Decision | None) -> str:
     if decision is not None:
         chosen = [r.source for r in ranges].index(decision.source)
         return judged[chosen].value

@@ -51,9 +51,7 @@ class SweptDeflection:
     per_sweep: float
 
 
-def swept_gauge(
-    g: SweptGauge, lo: float | None = None, hi: float | None = None
-) -> SweptDeflection:
+def swept_gauge(g: SweptGauge, lo: float | None = None, hi: float | None = None) -> SweptDeflection:
     """Deflection about the hinge, rad, trailing edge up +, with propagated uncertainty.
 
     Refuses sweep over ±60°, dihedral over ±30°, neutral over ±45°, reading over ±80°, and a

@@ -7,6 +7,7 @@ fixed arm lies along -u. A notch clears the nose bulge; its arc is a chain of ch
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 
@@ -103,7 +104,9 @@ def template(card: Card) -> Template:
     fixed_end = (-card.arm_fixed, 0.0)
     t_fixed = _notch_along(card, (-1.0, 0.0))
     t_moving = _notch_along(card, moving)
-    _check_notch(card, (t_fixed, t_moving), (moving_end, moving_outer, apex, fixed_outer, fixed_end))
+    _check_notch(
+        card, (t_fixed, t_moving), (moving_end, moving_outer, apex, fixed_outer, fixed_end)
+    )
     notch, segments = _notch(card, t_fixed, moving, t_moving)
     ring = (moving_end, moving_outer, apex, fixed_outer, fixed_end, *notch)
     return Template(
@@ -174,7 +177,7 @@ def _check_notch(card: Card, reach: tuple[float, float], outline: tuple[Point, .
         if t > arm / 2.0 + _SLACK:
             raise Refused("notch_radius", "takes more than half an arm")
     centre = (card.notch_aft, card.notch_up)
-    edges = zip(outline, outline[1:], strict=False)
+    edges = itertools.pairwise(outline)
     if min(_distance(centre, a, b) for a, b in edges) - card.notch_radius < LEAST_CARD - _SLACK:
         raise Refused("notch_radius", "leaves less than 10 mm of card at the notch")
 

@@ -198,11 +198,7 @@ def _advise(m: Measurement, n: int, spread: _Spread, width: float) -> Advice:
     repeats = None
     if spread.s:
         repeats = next(
-            (
-                k
-                for k in range(n + 1, MOST_REPEATS + 1)
-                if U(k, m.accuracy, m.resolution) <= enough
-            ),
+            (k for k in range(n + 1, MOST_REPEATS + 1) if U(k, m.accuracy, m.resolution) <= enough),
             None,
         )
     accuracy = _accuracy_needed(

@@ -55,12 +55,14 @@ def main() -> None:
         return
     if asked.verb != "batch" and asked.id not in RULES:
         sys.exit(f"{asked.id} is not in the rule book: see 'list'")
-    answers = {
-        "show": lambda: rule(asked.id).shown(),
-        "run": lambda: outcome(asked.id, _read()),
-        "batch": lambda: _batch(_read()),
-    }
-    json.dump(answers[asked.verb](), sys.stdout, ensure_ascii=False, indent=1, allow_nan=False)
+    answer: Any
+    if asked.verb == "show":
+        answer = rule(asked.id).shown()
+    elif asked.verb == "run":
+        answer = outcome(asked.id, _read())
+    else:
+        answer = _batch(_read())
+    json.dump(answer, sys.stdout, ensure_ascii=False, indent=1, allow_nan=False)
     print()
 
 

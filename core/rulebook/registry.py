@@ -115,5 +115,3 @@ def rule(rule_id: str) -> Rule:
         return RULES[rule_id]
     except KeyError:
         raise Refused("rule", f"{rule_id} is not in the rule book") from None
-
-

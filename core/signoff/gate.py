@@ -98,9 +98,7 @@ def gate(
     return Gate(state, blockers, overridden, tuple(carried))
 
 
-def _check(
-    kind: str, purpose: str, items: Sequence[Item], overrides: Sequence[Override]
-) -> None:
+def _check(kind: str, purpose: str, items: Sequence[Item], overrides: Sequence[Override]) -> None:
     choice(kind, ("permanent", "removable"), "closure.kind")
     choice(purpose, ("final", "temporary"), "closure.purpose")
     if kind == "permanent" and purpose == "temporary":

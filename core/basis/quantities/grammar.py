@@ -89,7 +89,7 @@ def _units(
     terms: Iterable[tuple[str, str | None]], dim: Dimension, unit: str, field: str
 ) -> list[str]:
     units: list[str] = []
-    for number, spelled in terms:
+    for _number, spelled in terms:
         if spelled is None:
             units.append(unit)
             continue
@@ -131,8 +131,9 @@ def _value(number: str, field: str) -> float:
         raise Refused(field, f"{number} has more than one decimal sign")
     if re.fullmatch(r"[1-9]\d{0,2},\d{3}", number):
         raise Refused(
-            field, f"{number} can be read two ways: write {number.replace(',', '.')} "
-            f"or {number.replace(',', '')}"
+            field,
+            f"{number} can be read two ways: write {number.replace(',', '.')} "
+            f"or {number.replace(',', '')}",
         )
     value = float(number.replace(",", "."))
     if value == float("inf"):

@@ -32,7 +32,10 @@ def _other(items: list[Any]) -> tuple[Contribution, ...]:
             raise Refused(f"other.{i}", "must be an object with u and nu")
         nu = item.get("nu")
         parts.append(
-            Contribution(not_negative(item["u"], f"other.{i}.u"), None if nu is None else finite(nu, f"other.{i}.nu"))
+            Contribution(
+                not_negative(item["u"], f"other.{i}.u"),
+                None if nu is None else finite(nu, f"other.{i}.nu"),
+            )
         )
     return tuple(parts)
 
@@ -194,7 +197,11 @@ ENTRIES = (
             Field("u_left_deg", doc="Standard uncertainty, left."),
             Field("u_right_deg", doc="Standard uncertainty, right."),
         ),
-        (Field("difference_deg", doc="Left minus right."), Field("U_deg", doc="Expanded uncertainty."), VERDICT),
+        (
+            Field("difference_deg", doc="Left minus right."),
+            Field("U_deg", doc="Expanded uncertainty."),
+            VERDICT,
+        ),
         _symmetry,
         METROLOGY,
         "Both sides measured the same way, from each side's own neutral.",

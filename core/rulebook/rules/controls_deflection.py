@@ -7,8 +7,8 @@ from typing import Any
 
 from core.basis.refused import Refused
 from core.controls.deflection import Deflection
-from core.controls.edge_offset import OffsetUncertainty, TrailingEdge, edge_offset, offset_for
 from core.controls.edge_offset import PRACTICES as EDGE_PRACTICES
+from core.controls.edge_offset import OffsetUncertainty, TrailingEdge, edge_offset, offset_for
 from core.controls.gauge import FACES, GaugeReadings, SideUnknown, gauge_difference
 from core.controls.included_angle import OPENS, Fit, Included, included_angle, included_for
 from core.controls.swept import PRACTICES as SWEPT_PRACTICES
@@ -105,7 +105,13 @@ ENTRIES = (
             Field("dihedral_deg", doc="Hinge line's dihedral, -30 to 30."),
             Field("neutral_deg", doc="Gauge line at neutral, trailing edge up +, -45 to 45."),
             Field("reading_deg", doc="Gauge line now, -80 to 80.", required=True),
-            Field("practice", "text", "Held in the plane, or clamped to the skin.", True, SWEPT_PRACTICES),
+            Field(
+                "practice",
+                "text",
+                "Held in the plane, or clamped to the skin.",
+                True,
+                SWEPT_PRACTICES,
+            ),
             Field("u_reading_deg", doc="Standard uncertainty of the reading."),
             Field("u_neutral_deg", doc="Standard uncertainty of the neutral reading."),
             Field("u_sweep_deg", doc="Standard uncertainty of the sweep."),
@@ -123,7 +129,9 @@ ENTRIES = (
         "Deflection from the trailing edge's offset",
         "The angle from a ruler or tape at the trailing edge; or the offset for an angle.",
         (
-            Field("chord_mm", doc="Hinge axis to trailing edge, square to the hinge.", required=True),
+            Field(
+                "chord_mm", doc="Hinge axis to trailing edge, square to the hinge.", required=True
+            ),
             Field("offset_mm", doc="How far the edge moved."),
             Field("deflection_deg", doc="Instead of the offset: 0 to 90."),
             Field("practice", "text", "What the offset was measured along.", True, EDGE_PRACTICES),
@@ -135,7 +143,9 @@ ENTRIES = (
         ),
         (
             *DEFLECTION,
-            Field("per_mm_offset_deg", doc="Degrees for each mm.", unit="°/mm", scale=0.18 / math.pi),
+            Field(
+                "per_mm_offset_deg", doc="Degrees for each mm.", unit="°/mm", scale=0.18 / math.pi
+            ),
             Field("offset_mm", doc="The offset that shows the deflection."),
         ),
         _edge,
@@ -148,11 +158,23 @@ ENTRIES = (
         "Deflection from the included angle",
         "The angle from a template between fixed and moving skin; or the template's angle.",
         (
-            Field("positive", "text", "Where positive deflection goes.", True,
-                  tuple(dict.fromkeys(p for p, _ in OPENS))),
-            Field("skin", "text", "The skin that the template stands on.", True,
-                  tuple(dict.fromkeys(s for _, s in OPENS))),
-            Field("neutral_included_deg", doc="Included angle at neutral, 90 to 270.", required=True),
+            Field(
+                "positive",
+                "text",
+                "Where positive deflection goes.",
+                True,
+                tuple(dict.fromkeys(p for p, _ in OPENS)),
+            ),
+            Field(
+                "skin",
+                "text",
+                "The skin that the template stands on.",
+                True,
+                tuple(dict.fromkeys(s for _, s in OPENS)),
+            ),
+            Field(
+                "neutral_included_deg", doc="Included angle at neutral, 90 to 270.", required=True
+            ),
             Field("included_deg", doc="Included angle now, 45 to 315."),
             Field("deflection_deg", doc="Instead of the included angle."),
             Field("accuracy_deg", doc="Accuracy of the template, half-width."),

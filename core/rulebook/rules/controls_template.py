@@ -86,7 +86,9 @@ ENTRIES = (
         "Check of a printed template",
         "Did the printer keep the angle?",
         (
-            Field("across_mm", doc="Square as measured along the fixed arm, 50 to 150.", required=True),
+            Field(
+                "across_mm", doc="Square as measured along the fixed arm, 50 to 150.", required=True
+            ),
             Field("down_mm", doc="Square as measured across it, 50 to 150.", required=True),
             Field("included_deg", doc="The angle asked for.", required=True),
         ),

@@ -89,7 +89,9 @@ def _gate(x: dict[str, Any]) -> dict[str, Any]:
         for i in (_need(t, f"items.{n}", "step", "id", "state") for n, t in enumerate(x["items"]))
     ]
     overrides = [
-        Override(str(o.get("person") or ""), str(o.get("reason") or ""), tuple(o.get("blockers", ())))
+        Override(
+            str(o.get("person") or ""), str(o.get("reason") or ""), tuple(o.get("blockers", ()))
+        )
         for o in x.get("overrides", [])
     ]
     return _shown_gate(gate(closure["kind"], closure["purpose"], items, overrides))
@@ -282,7 +284,12 @@ ENTRIES = (
         "Bulletins and directives",
         "Does it apply, and when is it due?",
         (
-            Field("d", "object", "applies, first, interval, done, warn_hours, warn_days, deviation.", True),
+            Field(
+                "d",
+                "object",
+                "applies, first, interval, done, warn_hours, warn_days, deviation.",
+                True,
+            ),
             Field("aircraft", "object", "The aircraft's facts.", True),
             Field("today", "text", "YYYY-MM-DD.", True),
             Field("hours", doc="Hours run.", required=True),
