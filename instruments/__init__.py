@@ -1,0 +1,1 @@
+"""Simulated stand-ins for measuring instruments: real sockets on loopback."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 from core.basis.verdicts import Verdict
 from core.controls.travel import Missing, Travel
@@ -26,8 +27,20 @@ def asked(lo: float | None, hi: float | None) -> str:
     return f"{degrees(lo)} to {degrees(hi)}"
 
 
+@dataclass(frozen=True)
+class Better:
+    """The best instrument at hand, and what U would be had all been read with it, rad."""
+
+    name: str
+    U: float
+
+
 def next_step(
-    travel: Travel, lo: float | None, hi: float | None, reading_unit: str = "°"
+    travel: Travel,
+    lo: float | None,
+    hi: float | None,
+    reading_unit: str = "°",
+    better: Better | None = None,
 ) -> list[str]:
     """Sentences that say what to do next, most important first.
 
@@ -52,7 +65,7 @@ def next_step(
     if judged.verdict is Verdict.OUT:
         said.append(_out(judged, lo, hi))
     if judged.verdict is Verdict.TOO_CLOSE:
-        said.extend(_too_close(judged, reading_unit))
+        said.extend(_too_close(judged, reading_unit, better))
     if judged.verdict is Verdict.IN and not travel.disagree:
         said.append(f"Inside by {degrees(judged.margin)}. Nothing to do here.")
     said.extend(_about_readings(judged))
@@ -67,7 +80,7 @@ def _out(judged: Judged, lo: float | None, hi: float | None) -> str:
     return f"{amount} over the high limit. Adjust, then measure all again."
 
 
-def _too_close(judged: Judged, unit: str) -> list[str]:
+def _too_close(judged: Judged, unit: str, better: Better | None) -> list[str]:
     advice = judged.advice
     assert advice is not None
     scale = 1e3 if unit == "mm" else math.degrees(1.0)
@@ -84,12 +97,15 @@ def _too_close(judged: Judged, unit: str) -> list[str]:
         )
     if said:
         return said
-    if judged.n < 4 and advice.settles != "both":
-        said.append("Take four readings: with fewer the spread is hardly known.")
+    if better is not None and abs(judged.margin) >= better.U:
+        return [
+            f"Use {better.name} for neutral and here: its U would be about ±{degrees(better.U)}."
+        ]
     if advice.settles == "both":
         return ["Take ten readings with the best instrument at hand."]
+    if judged.n < 4:
+        return ["Take four readings: with fewer the spread is hardly known."]
     return [
-        *said,
         "The value is at the limit; no measuring will settle it: adjust the control so that"
         f" it lies inside by more than {degrees(judged.combined.U)}.",
     ]

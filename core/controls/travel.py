@@ -31,6 +31,9 @@ from core.controls.swept import SweptGauge, swept_gauge
 from core.controls.verdict import Judged, Measurement, judge_readings
 
 METHODS = ("gauge_difference", "swept_gauge", "edge_offset", "included_angle")
+# Where a position lies: +1 on the trailing-edge-up (or right) side of neutral, -1 below.
+POSITIONS = {"neutral": 0, "up_stop": 1, "down_stop": -1, "right_stop": 1, "left_stop": -1}
+DOWN_IS_POSITIVE = "trailing_edge_down"
 ZEROS = ("level", "fixed surface", "neutral")
 
 
@@ -98,6 +101,18 @@ class Travel:
     verdict: Verdict
 
 
+def direction(positive: str, position: str) -> int:
+    """+1 where this position lies on the surface's positive side, -1 on the other.
+
+    Detents (`detent_1` ...) lie on the positive side. Refuses a position not known.
+    """
+    if position.startswith("detent_"):
+        return 1
+    if position not in POSITIONS:
+        raise Refused("position", f"{position} is not a position of this surface")
+    return POSITIONS[position] * (-1 if positive == DOWN_IS_POSITIVE else 1)
+
+
 def check_set(s: ReadingSet) -> None:
     """Refuses values that this method or this gauge's face cannot show."""
     choice(s.method, METHODS, "method")
@@ -108,6 +123,18 @@ def check_set(s: ReadingSet) -> None:
         on_face(s.values, s.face, "value")
     elif any(v < 0.0 for v in s.values):
         raise Refused("value", "must not be negative")
+
+
+def suits(surface: Surface, s: ReadingSet, neutral: bool = False) -> None:
+    """Refuses a way of measuring that cannot work on this surface or at neutral."""
+    check_set(s)
+    upright = surface.positive == "trailing_edge_right"
+    if upright and s.method == "gauge_difference" and s.zero == "level":
+        raise Refused(
+            "method", "a gauge read against level does not work on a hinge line that stands up"
+        )
+    if neutral and s.method == "edge_offset":
+        raise Refused("method", "an offset is measured from neutral: there is none at neutral")
 
 
 def measurement(surface: Surface, s: ReadingSet) -> Measurement | Missing:
@@ -145,6 +172,24 @@ def _with_instrument(form: Measurement, s: ReadingSet) -> Measurement:
         best_accuracy=s.best_accuracy,
         best_resolution=s.best_resolution,
     )
+
+
+def with_best(surface: Surface, s: ReadingSet, lo: float | None, hi: float | None) -> float | None:
+    """U, rad, had the whole set (neutral too) been read with the best instrument at hand.
+
+    None when this was the best, or when the set cannot be judged.
+    """
+    if not 0.0 < s.best_accuracy < s.accuracy:
+        return None
+    resolution = s.best_resolution or s.resolution
+    form = measurement(surface, replace(s, accuracy=s.best_accuracy, resolution=resolution))
+    if isinstance(form, Missing):
+        return None
+    # The better instrument's spread is not known yet: it is left out of the forecast.
+    form = replace(form, readings=(_mean(form.readings),))
+    calm = tuple(p for p in form.other if not p.name.startswith("repeats"))
+    judged = judge_readings(replace(form, other=calm), lo, hi)
+    return None if judged is None else judged.combined.U
 
 
 def judge_sets(

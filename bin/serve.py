@@ -1,0 +1,156 @@
+"""Start everything, print one address, and stop all of it cleanly. Standard library only."""
+
+from __future__ import annotations
+
+import argparse
+import contextlib
+import ctypes
+import hashlib
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+from cluster import HOME, ROOT, Trouble, database, free_port, installation, is_free, main
+
+PYTHON = str(HOME / "venv" / "bin" / "python")
+WEB_SOURCES = (
+    "src",
+    "index.html",
+    "public",
+    "package-lock.json",
+    "vite.config.ts",
+    "tsconfig.json",
+)
+
+
+def build_web() -> None:
+    """Build the web app when its sources changed."""
+    digest = hashlib.sha256()
+    for name in WEB_SOURCES:
+        top = ROOT / "web" / name
+        files = sorted(p for p in top.rglob("*") if p.is_file()) if top.is_dir() else [top]
+        for path in files:
+            if path.is_file():
+                digest.update(str(path.relative_to(ROOT)).encode() + path.read_bytes())
+    mark = HOME / "web.sha256"
+    built = (ROOT / "web" / "dist" / "index.html").is_file()
+    if built and mark.is_file() and mark.read_text() == digest.hexdigest():
+        return
+    done = subprocess.run(
+        ["npm", "run", "--silent", "build"], cwd=ROOT / "web", capture_output=True, text=True
+    )
+    if done.returncode:
+        raise Trouble(f"The web app does not build:\n{done.stdout}{done.stderr}")
+    mark.write_text(digest.hexdigest())
+
+
+def settings(url: str, level: int, hand: int, port: int) -> dict[str, str]:
+    """The environment of the server."""
+    return os.environ | {
+        "DATABASE_URL": url,
+        "DJANGO_SETTINGS_MODULE": "server.config.settings",
+        "ASHLANE_DEMO": os.environ.get("ASHLANE_DEMO", "1"),
+        "ASHLANE_INSTALLATION": installation(),
+        "ASHLANE_CONN_MAX_AGE": "60",
+        "ASHLANE_INSTRUMENTS": f"TCPIP0::127.0.0.1::{level}::SOCKET",
+        "ASHLANE_HAND": f"127.0.0.1:{hand}",
+        "ASHLANE_SECRET_KEY": os.environ.get("ASHLANE_SECRET_KEY") or secret(),
+        "PYTHONPATH": str(ROOT),
+        "PYTHONUNBUFFERED": "1",
+        "OPENBLAS_NUM_THREADS": "1",
+    }
+
+
+def secret() -> str:
+    """This installation's own secret, made once."""
+    path = HOME / "secret"
+    if not path.is_file():
+        path.write_text(os.urandom(32).hex())
+        path.chmod(0o600)
+    return path.read_text()
+
+
+def _with_parent() -> None:
+    """The child ends when its parent does, however that ends."""
+    os.setsid()
+    ctypes.CDLL(None).prctl(1, signal.SIGTERM)
+
+
+@contextlib.contextmanager
+def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
+    """The stand-ins and the server, running; the address to open."""
+    level, hand = free_port(), free_port()
+    env = settings(url, level, hand, port)
+    done = subprocess.run([PYTHON, "manage.py", "prepare"], cwd=ROOT, env=env)
+    if done.returncode:
+        raise Trouble("The database could not be made ready: see above.")
+    commands = [
+        [PYTHON, "-m", "instruments.level", "--port", str(level), "--hand", str(hand)],
+        [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
+        + ["-w", str(workers), "--threads", "4", "--log-level", "warning", "--preload"],
+    ]
+    children = [subprocess.Popen(c, cwd=ROOT, env=env, preexec_fn=_with_parent) for c in commands]
+    try:
+        address = f"http://127.0.0.1:{port}/"
+        _wait(address, children)
+        yield address
+    finally:
+        for child in children:
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(child.pid, signal.SIGTERM)
+        for child in children:
+            try:
+                child.wait(timeout=8)
+            except subprocess.TimeoutExpired:
+                os.killpg(child.pid, signal.SIGKILL)
+
+
+def _wait(address: str, children: list[subprocess.Popen[bytes]]) -> None:
+    for _ in range(300):
+        if any(c.poll() is not None for c in children):
+            raise Trouble("A part of it ended at once: see above.")
+        try:
+            with urllib.request.urlopen(f"{address}api/ready", timeout=1) as answer:
+                if answer.status == 200:
+                    return
+        except OSError:
+            time.sleep(0.1)
+    raise Trouble("The server does not answer after 30 seconds: see above.")
+
+
+def start() -> None:
+    """bin/start."""
+    parser = argparse.ArgumentParser(prog="bin/start", description=__doc__)
+    parser.add_argument("--fresh", action="store_true", help="begin anew; asks first")
+    asked = parser.parse_args()
+    begun = time.monotonic()
+    port = int(os.environ.get("ASHLANE_PORT", "8420"))
+    if not is_free(port):
+        raise Trouble(
+            f"Port {port} is busy. Stop what uses it, or choose another:"
+            f" ASHLANE_PORT={port + 1} bin/start"
+        )
+    if asked.fresh:
+        print("This deletes everything entered here and loads the demo anew.")
+        if input("Type fresh to go on: ").strip() != "fresh":
+            raise Trouble("Nothing was changed.")
+        if os.environ.get("DATABASE_URL"):
+            raise Trouble("--fresh does not touch a DATABASE_URL of your own: empty it yourself.")
+    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    build_web()
+    with database(fresh=asked.fresh) as url, running(url, port) as address:
+        print(f"Ash Lane is ready after {time.monotonic() - begun:.1f} s. Open {address}")
+        print("Ctrl-C stops it; what you entered is kept.", flush=True)
+        with contextlib.suppress(KeyboardInterrupt):
+            signal.pause()
+    print("Stopped.")
+
+
+if __name__ == "__main__":
+    main(start)

@@ -1,0 +1,53 @@
+"""Who may do what on an aircraft. Another's aircraft does not exist for you."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404
+from rest_framework.exceptions import PermissionDenied
+from rest_framework.request import Request
+
+from server.aircraft.models import Member
+from server.config.problems import Conflict
+
+# What each role may do; signing as independent inspector is decided in sign-off.
+MAY: dict[str, set[str]] = {
+    "owner": {"read", "measure", "change facts", "sign done"},
+    "helper": {"read", "measure"},
+    "counselor": {"read", "check", "inspect"},
+    "reader": {"read"},
+}
+SAID = {
+    "measure": "record or correct readings here",
+    "change facts": "change this",
+    "sign done": "sign as the builder",
+    "inspect": "sign as an inspector",
+}
+
+
+def member(request: Request, slug: str, doing: str = "read") -> Member:
+    """The membership of whoever asks; 404 without one, 403 if the role may not do that."""
+    found = (
+        Member.objects.select_related("aircraft", "person")
+        .filter(aircraft__slug=slug, person__users=request.user.pk)
+        .first()
+    )
+    if found is None:
+        raise Http404
+    if not may(found, doing):
+        raise PermissionDenied(f"As {found.role} you cannot {SAID.get(doing, doing)}.")
+    return found
+
+
+def may(who: Member, doing: str) -> bool:
+    """Whether this member may do that."""
+    if doing == "inspect" and who.role == "helper":
+        return who.second_inspector
+    return doing in MAY[who.role]
+
+
+def check_version(row: Any, version: Any, shown: Any, yours: Any) -> None:
+    """Refuse a write on an old version with both sides; `row` must be locked."""
+    if row.version != version:
+        raise Conflict(theirs=shown, yours=yours)

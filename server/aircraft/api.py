@@ -1,0 +1,69 @@
+"""Aircraft: the list, and one with its bays."""
+
+from __future__ import annotations
+
+from typing import Any, TypedDict
+
+from drf_spectacular.utils import extend_schema
+from rest_framework.pagination import PageNumberPagination
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from server.aircraft import concerns
+from server.aircraft.access import member
+from server.aircraft.facts import AircraftRow, AircraftShown, aircraft_row, aircraft_shown
+from server.aircraft.models import Member
+from server.config.shapes import answer
+
+
+class AircraftPage(TypedDict):
+    """A page of aircraft."""
+
+    count: int
+    results: list[AircraftRow]
+
+
+class Pages(PageNumberPagination):
+    """Pages of a list; `size` up to 200."""
+
+    page_size = 50
+    page_size_query_param = "size"
+    max_page_size = 200
+
+
+class AircraftListView(APIView):
+    """The aircraft that you are a member of."""
+
+    @extend_schema(responses=answer(AircraftPage))
+    def get(self, request: Request) -> Response:
+        """List them."""
+        mine = (
+            Member.objects.filter(person__users=request.user.pk)
+            .select_related("aircraft")
+            .order_by("aircraft__name")
+        )
+        pages = Pages()
+        page: list[Member] = pages.paginate_queryset(mine, request, self) or []
+        keys = [m.aircraft_id for m in page]
+        owners = dict(
+            Member.objects.filter(aircraft__in=keys, role="owner").values_list(
+                "aircraft", "person__name"
+            )
+        )
+        verdicts = concerns.counts(keys)
+        rows = [
+            aircraft_row(m, owners.get(m.aircraft_id, ""), verdicts[m.aircraft_id]) for m in page
+        ]
+        count: Any = pages.page.paginator.count if pages.page else 0
+        return Response(AircraftPage(count=count, results=rows))
+
+
+class AircraftView(APIView):
+    """One aircraft."""
+
+    @extend_schema(responses=answer(AircraftShown))
+    def get(self, request: Request, slug: str) -> Response:
+        """Its geometry, bays with verdicts, members, and what you may do."""
+        who = member(request, slug)
+        return Response(aircraft_shown(who, concerns.by_bay(who.aircraft_id)))

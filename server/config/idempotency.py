@@ -1,0 +1,80 @@
+"""A write sent twice is kept once: the browser's key brings back the first answer.
+
+The key is claimed in the same transaction as the write, so a second sending waits for the
+first and then reads its answer. A refused write leaves no trace and may be sent again.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+
+from django.db import connection, transaction
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.urls import Resolver404, resolve
+
+from server.accounts.models import KeptWrite
+
+HEADER = "Idempotency-Key"
+UNSAFE = ("POST", "PUT", "PATCH", "DELETE")
+
+
+class KeptOnce:
+    """Middleware: every write under /api/ carries a key, unless its view saves nothing."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Pass reads and stateless calls through; keep the answer of a write."""
+        if not self._is_write(request):
+            return self.get_response(request)
+        key = request.headers.get(HEADER, "")
+        if not 8 <= len(key) <= 64:
+            return _said(HEADER, "every write needs a key of 8 to 64 characters")
+        digest = hashlib.sha256(
+            b"\0".join((request.method.encode(), request.path.encode(), request.body))
+        ).hexdigest()
+        with transaction.atomic():
+            return self._once(request, key, digest)
+
+    def _once(self, request: HttpRequest, key: str, digest: str) -> HttpResponse:
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "INSERT INTO accounts_keptwrite (user_id, key, digest, status, body, content_type,"
+                " at) VALUES (%s, %s, %s, 0, '', '', now()) ON CONFLICT DO NOTHING",
+                [request.user.pk, key, digest],
+            )
+            claimed = cursor.rowcount == 1
+        kept = KeptWrite.objects.get(user_id=request.user.pk, key=key)
+        if not claimed:
+            if kept.digest != digest:
+                return _said(HEADER, "this key was used for another write")
+            return HttpResponse(kept.body, status=kept.status, content_type=kept.content_type)
+        response = self.get_response(request)
+        if response.status_code >= 400:
+            transaction.set_rollback(True)
+        else:
+            kept.status = response.status_code
+            kept.body = response.content.decode()
+            kept.content_type = response.headers.get("Content-Type", "application/json")
+            kept.save()
+        return response
+
+    @staticmethod
+    def _is_write(request: HttpRequest) -> bool:
+        if request.method not in UNSAFE or not request.path.startswith("/api/"):
+            return False
+        if not request.user.is_authenticated:
+            return False
+        try:
+            view = resolve(request.path_info).func
+        except Resolver404:
+            return False
+        return not getattr(getattr(view, "cls", None), "stateless", False)
+
+
+def _said(field: str, reason: str) -> JsonResponse:
+    body = {"type": "about:blank", "title": f"{field}: {reason}", "status": 422}
+    body |= {"field": field, "reason": reason, "errors": [{"field": field, "reason": reason}]}
+    return JsonResponse(body, status=422, content_type="application/problem+json")

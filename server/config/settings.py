@@ -1,0 +1,160 @@
+"""Settings, all from environment variables; see docs/operating.md for production."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+from urllib.parse import unquote, urlsplit
+
+from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def flag(name: str, default: str = "0") -> bool:
+    """An environment variable as yes or no."""
+    return os.environ.get(name, default).lower() in ("1", "true", "yes", "on")
+
+
+def database(url: str) -> dict[str, Any]:
+    """Django's database settings from a postgresql:// URL."""
+    parts = urlsplit(url)
+    if parts.scheme not in ("postgresql", "postgres") or not parts.path.strip("/"):
+        raise ImproperlyConfigured("DATABASE_URL must be postgresql://user@host:port/name")
+    return {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": parts.path.strip("/"),
+        "USER": unquote(parts.username or ""),
+        "PASSWORD": unquote(parts.password or ""),
+        "HOST": parts.hostname or "",
+        "PORT": str(parts.port or ""),
+        "CONN_MAX_AGE": int(os.environ.get("ASHLANE_CONN_MAX_AGE", "0")),
+        "TEST": {"NAME": os.environ.get("ASHLANE_TEST_DB", f"test_{parts.path.strip('/')}")},
+    }
+
+
+DEMO = flag("ASHLANE_DEMO")
+DEBUG = flag("ASHLANE_DEBUG")
+PRODUCTION = flag("ASHLANE_PRODUCTION")
+INSTALLATION = os.environ.get("ASHLANE_INSTALLATION", "local")
+SECRET_KEY = os.environ.get("ASHLANE_SECRET_KEY", "")
+if not SECRET_KEY:
+    if PRODUCTION:
+        raise ImproperlyConfigured("ASHLANE_SECRET_KEY must be set in production")
+    SECRET_KEY = "only-for-development-" + INSTALLATION
+
+ALLOWED_HOSTS = os.environ.get("ASHLANE_HOSTS", "127.0.0.1,localhost").split(",")
+CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("ASHLANE_ORIGINS", "").split(",") if o]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.postgres",
+    "rest_framework",
+    "drf_spectacular",
+    "simple_history",
+    "axes",
+    "csp",
+    "server.accounts",
+    "server.aircraft",
+    "server.instruments",
+    "server.controls",
+    "server.signoff",
+    "server.rulebook",
+    "server.papers",
+    "server.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "server.config.idempotency.KeptOnce",
+    "axes.middleware.AxesMiddleware",
+]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_USER_MODEL = "accounts.User"
+
+ROOT_URLCONF = "server.config.urls"
+WSGI_APPLICATION = "server.config.wsgi.application"
+TEMPLATES: list[dict[str, Any]] = []
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+DATABASES = {
+    "default": database(
+        os.environ.get("DATABASE_URL", "postgresql://ashlane@127.0.0.1:5432/ashlane")
+    )
+}
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+
+# The web app as built by vite; whitenoise serves it, and server.config.pages its front page.
+WEB_DIST = ROOT / "web" / "dist"
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
+WHITENOISE_INDEX_FILE = False
+WHITENOISE_MAX_AGE = 60
+
+SESSION_COOKIE_NAME = f"ashlane_{INSTALLATION}"
+CSRF_COOKIE_NAME = f"ashlane_csrf_{INSTALLATION}"
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_FAILURE_VIEW = "server.config.problems.csrf_failure"
+if PRODUCTION:
+    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    SECURE_HSTS_SECONDS = 31536000
+    SECURE_SSL_REDIRECT = True
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "img-src": [SELF, "data:", "blob:"],
+        "object-src": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "server.config.problems.problem",
+    "STRICT_JSON": True,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Ash Lane",
+    "VERSION": "1",
+    "OAS_VERSION": "3.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+}
+
+# Addresses that instruments may be read at, set by whoever runs the server.
+INSTRUMENT_ADDRESSES = [a for a in os.environ.get("ASHLANE_INSTRUMENTS", "").split(",") if a]
+# Where the stand-in's hand takes orders to lay the level on a surface; demo mode only.
+INSTRUMENT_HAND = os.environ.get("ASHLANE_HAND", "") if DEMO else ""
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"axes": {"level": "ERROR"}, "django.request": {"level": "ERROR"}},
+}

@@ -1,0 +1,18 @@
+"""All addresses: the API by capability, then the web app."""
+
+from django.urls import include, path, re_path
+
+from server.config import pages
+
+urlpatterns = [
+    path("api/", include("server.accounts.urls")),
+    path("api/", include("server.aircraft.urls")),
+    path("api/", include("server.controls.urls")),
+    path("api/", include("server.instruments.urls")),
+    path("api/", include("server.signoff.urls")),
+    path("api/", include("server.papers.urls")),
+    path("api/", include("server.rulebook.urls")),
+    path("api/ready", pages.ready),
+    re_path(r"^api/.*$", pages.no_such),
+    re_path(r"^(?!static/).*$", pages.front),
+]

@@ -1,0 +1,14 @@
+"""The app: registers what the controls tell the lane and sign-off."""
+
+from django.apps import AppConfig
+
+
+class ControlsConfig(AppConfig):
+    """Controls."""
+
+    name = "server.controls"
+    label = "controls"
+
+    def ready(self) -> None:
+        """Register the providers."""
+        from server.controls import providers, scopes  # noqa: F401

@@ -1,0 +1,290 @@
+"""Rows into the core, the core's answers into shapes: one control judged as a whole."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from core.basis.refused import Refused
+from core.basis.verdicts import Verdict, verdict_of, worst
+from core.controls import sources, travel_checks
+from core.controls.advice import Better, next_step
+from core.controls.travel import (
+    Missing,
+    Travel,
+    judge_conflict,
+    judge_sets,
+    measurement,
+    neutral_alignment,
+    with_best,
+)
+from core.controls.verdict import Judged, Measurement
+from server.controls import shapes
+from server.controls.models import Control, Reading, Requirement, SourceDecision, Surface
+from server.controls.sets import RowSet, core_surface, sets_of
+from server.controls.why import shown_set, why
+from server.instruments.models import Instrument
+
+
+@dataclass
+class Judging:
+    """A control's rows, and what was judged of them so far."""
+
+    control: Control
+    surfaces: Sequence[Surface]
+    requirements: Sequence[Requirement]
+    readings: Sequence[Reading]
+    instruments: Sequence[Instrument]
+    decisions: Sequence[SourceDecision]
+    travels: dict[tuple[int, str], Travel] = field(default_factory=dict)
+    sets: dict[tuple[int, str], list[RowSet]] = field(default_factory=dict)
+
+    def results(self) -> dict[int, shapes.ResultShown]:
+        """The result of every requirement, by its key."""
+        simple = [r for r in self.requirements if r.kind in ("travel", "neutral")]
+        done = {r.pk: self._position(r) for r in simple}
+        for r in self.requirements:
+            if r.kind == "symmetry":
+                done[r.pk] = self._symmetry(r)
+            elif r.kind == "ratio":
+                done[r.pk] = self._ratio(r)
+            elif r.kind == "repeatability":
+                done[r.pk] = self._repeatability(r)
+        return done
+
+    def judged(self, surface: Surface, position: str) -> Judged | None:
+        """The most certain set's value of a travel that was judged, if there is one."""
+        travel = self.travels.get((surface.pk, position))
+        if travel is None or travel.governing is None:
+            return None
+        one = travel.sets[travel.governing]
+        return one if isinstance(one, Judged) else None
+
+    def _position(self, r: Requirement) -> shapes.ResultShown:
+        assert r.surface is not None
+        surface = next(s for s in self.surfaces if s.pk == r.surface_id)
+        rows = sets_of(surface, r.position, self.readings, self.instruments)
+        forms = [self._form(surface, s, r.kind) for s in rows]
+        travel = judge_sets(forms, r.lo, r.hi)
+        key = (surface.pk, r.position)
+        if r.kind == "travel":
+            self.travels.setdefault(key, travel)
+            self.sets.setdefault(key, rows)
+        shown = [
+            shown_set(s, form, judged, r)
+            for s, form, judged in zip(rows, forms, travel.sets, strict=True)
+        ]
+        unit = "°"
+        if travel.governing is not None and rows[travel.governing].is_length:
+            unit = "mm"
+        better = self._better(surface, rows, travel, r)
+        result = _result(travel, shown, next_step(travel, r.lo, r.hi, unit, better))
+        return self._with_conflict(r, travel, result)
+
+    def _better(
+        self, surface: Surface, rows: list[RowSet], travel: Travel, r: Requirement
+    ) -> Better | None:
+        """The best instrument at hand, where the governing set was read with a lesser one."""
+        if travel.governing is None or r.kind != "travel":
+            return None
+        s = rows[travel.governing]
+        U = with_best(core_surface(surface), s.core, r.lo, r.hi)
+        kind = "length" if s.is_length else "angle"
+        best = min((i for i in self.instruments if i.kind == kind), key=lambda i: i.accuracy)
+        return None if U is None else Better(best.name, U)
+
+    @staticmethod
+    def _form(surface: Surface, s: RowSet, kind: str) -> Measurement | Missing:
+        if kind == "neutral":
+            return neutral_alignment(s.core)
+        try:
+            return measurement(core_surface(surface), s.core)
+        except Refused as refusal:
+            return Missing(f"Cannot be judged: {refusal.field.replace('_', ' ')} {refusal.reason}")
+
+    def _with_conflict(
+        self, r: Requirement, travel: Travel, result: shapes.ResultShown
+    ) -> shapes.ResultShown:
+        same = [
+            o
+            for o in self.requirements
+            if (o.surface_id, o.kind, o.position) == (r.surface_id, r.kind, r.position)
+        ]
+        ranges = [sources.Range(str(o.pk), o.lo, o.hi) for o in same]
+        if len(same) < 2 or sources.compare(ranges).relation == "same":
+            return result
+        decided = next(
+            (
+                d
+                for d in reversed(self.decisions)
+                if (d.surface_id, d.position) == (r.surface_id, r.position)
+            ),
+            None,
+        )
+        decision = (
+            sources.Decision(str(decided.requirement_id), decided.reason) if decided else None
+        )
+        compared = judge_conflict(travel, ranges, decision)
+        word = compared.verdict or ("conflict open" if not decided else "not measured")
+        each = compared.verdicts or tuple(Verdict.NOT_MEASURED for _ in same)
+        result["conflict"] = shapes.ConflictShown(
+            relation=compared.relation,
+            sides=[
+                shapes.ConflictSide(
+                    requirement=o.pk,
+                    cited=o.source.cited,
+                    lo_deg=_deg(o.lo),
+                    hi_deg=_deg(o.hi),
+                    verdict=v.value,
+                )
+                for o, v in zip(same, each, strict=True)
+            ],
+            decided=decided.requirement_id if decided else None,
+            reason=decided.reason if decided else "",
+            decided_by=decided.decided_by.name if decided else "",
+        )
+        result["verdict"] = verdict_of(word).value
+        if not decided:
+            result["advice"] = [
+                "Sources disagree. Ask the maker which holds, then decide with the reason.",
+                *result["advice"],
+            ]
+        return result
+
+    def _symmetry(self, r: Requirement) -> shapes.ResultShown:
+        sides = {s.side: self.judged(s, r.position) for s in self.surfaces}
+        left, right = sides.get("left"), sides.get("right")
+        if left is None or right is None:
+            return _empty("Measure this position on both sides.")
+        inputs = {
+            "left_deg": _deg(abs(left.y)),
+            "right_deg": _deg(abs(right.y)),
+            "tol_deg": _deg(r.hi),
+            "u_left_deg": _deg(left.combined.u),
+            "u_right_deg": _deg(right.combined.u),
+        }
+        check = travel_checks.symmetry(
+            abs(left.y), abs(right.y), r.hi or 0.0, left.combined.u, right.combined.u
+        )
+        return _checked(
+            check, "°", why("controls.symmetry", inputs), "The sides differ too much.", r
+        )
+
+    def _ratio(self, r: Requirement) -> shapes.ResultShown:
+        surface = next((s for s in self.surfaces if s.pk == r.surface_id), None)
+        up = self.judged(surface, "up_stop") if surface else None
+        down = self.judged(surface, "down_stop") if surface else None
+        if up is None or down is None or up.y <= 0 or down.y <= 0:
+            return _empty("Measure up and down on this side.")
+        inputs = {
+            "up_deg": _deg(up.y),
+            "down_deg": _deg(down.y),
+            "lo": r.lo,
+            "hi": r.hi,
+            "u_up_deg": _deg(up.combined.u),
+            "u_down_deg": _deg(down.combined.u),
+        }
+        check = travel_checks.ratio(up.y, down.y, r.lo, r.hi, up.combined.u, down.combined.u)
+        return _checked(check, "", why("controls.ratio", inputs), "The differential is off.", r)
+
+    def _repeatability(self, r: Requirement) -> shapes.ResultShown:
+        mine = [
+            x for x in self.readings if x.surface_id == r.surface_id and x.position == "neutral"
+        ]
+        above = tuple(x.value for x in mine if x.approach == "above")
+        below = tuple(x.value for x in mine if x.approach == "below")
+        ways = {(x.method, x.instrument_id, x.zero) for x in mine if x.approach}
+        if len(above) < 2 or len(below) < 2 or len(ways) != 1:
+            return _empty(
+                "Read neutral at least twice coming from above and twice from below, with one"
+                " instrument left on the surface."
+            )
+        step = float(mine[0].instrument_was["resolution"])
+        inputs = {
+            "from_above_deg": [_deg(v) for v in above],
+            "from_below_deg": [_deg(v) for v in below],
+            "limit_deg": _deg(r.hi),
+            "resolution_deg": _deg(step),
+        }
+        found = travel_checks.repeatability(above, below, r.hi or 0.0, step)
+        check = travel_checks.Check(found.hysteresis, found.combined.U, found.verdict)
+        said = "Friction or play: mend that before rigging."
+        return _checked(check, "°", why("controls.repeatability", inputs), said, r)
+
+
+def control_verdict(results: Sequence[shapes.ResultShown]) -> Verdict:
+    """The worst verdict of a control's requirements."""
+    return worst(Verdict(r["verdict"]) for r in results)
+
+
+def _deg(value: float | None) -> float | None:
+    return None if value is None else math.degrees(value)
+
+
+def _empty(advice: str) -> shapes.ResultShown:
+    return shapes.ResultShown(
+        verdict="not measured",
+        unit="°",
+        value=None,
+        U=None,
+        k=None,
+        n=0,
+        margin=None,
+        p_inside=None,
+        sets=[],
+        governing=None,
+        disagree=False,
+        advice=[advice],
+        why=None,
+        conflict=None,
+    )
+
+
+def _result(travel: Travel, shown: list[shapes.SetShown], advice: list[str]) -> shapes.ResultShown:
+    result = _empty("")
+    result |= {"sets": shown, "advice": advice, "disagree": travel.disagree}
+    if travel.governing is None:
+        return result
+    judged = travel.sets[travel.governing]
+    assert isinstance(judged, Judged)
+    margin = None if math.isinf(judged.margin) else _deg(judged.margin)
+    result |= {
+        "verdict": travel.verdict.value,
+        "value": _deg(judged.y),
+        "U": _deg(judged.combined.U),
+        "k": judged.combined.k,
+        "n": judged.n,
+        "margin": margin,
+        "p_inside": judged.p_inside,
+        "governing": travel.governing,
+        "why": shown[travel.governing]["why"],
+    }
+    return result
+
+
+def _checked(
+    check: travel_checks.Check, unit: str, reason: shapes.Why, if_not: str, r: Requirement
+) -> shapes.ResultShown:
+    turn = math.degrees(1.0) if unit else 1.0
+    result = _empty("")
+    advice = {
+        Verdict.IN: "Nothing to do here.",
+        Verdict.OUT: if_not,
+        Verdict.TOO_CLOSE: "Measure again with more readings, or with a better instrument.",
+    }
+    low = -math.inf if r.lo is None else r.lo
+    high = math.inf if r.hi is None else r.hi
+    fields: dict[str, Any] = {
+        "verdict": check.verdict.value,
+        "unit": unit,
+        "value": check.value * turn,
+        "U": check.U * turn,
+        "n": 1,
+        "margin": min(check.value - low, high - check.value) * turn,
+        "advice": [advice[check.verdict]],
+        "why": reason,
+    }
+    result |= fields  # type: ignore[typeddict-item]
+    return result

@@ -1,0 +1,340 @@
+"""One control: gathered in a bounded number of queries, judged, stored and shown."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from core.signoff.canonical import canonical_hash, figure
+from server.aircraft.models import Aircraft
+from server.controls import shapes
+from server.controls.assess import Judging, control_verdict
+from server.controls.models import (
+    Assessment,
+    Control,
+    Reading,
+    Requirement,
+    Round,
+    SenseCheck,
+    SourceDecision,
+    Surface,
+)
+from server.controls.sets import current
+from server.instruments.models import Instrument
+
+DEG = math.degrees(1.0)
+
+
+def judging(
+    control: Control,
+    extra: Iterable[Reading] = (),
+    without: int | None = None,
+    round_id: int | None = None,
+) -> Judging:
+    """The control's rows of its current round (or `round_id`), ready to be judged.
+
+    `extra`: readings not saved, for a preview; `without`: one left out (being corrected).
+    """
+    if round_id is None:
+        round_id = current_round(control).pk
+    rows = Reading.objects.filter(round=round_id).select_related("taken_by")
+    readings = [r for r in current(rows) if r.pk != without]
+    return Judging(
+        control,
+        list(control.surfaces.select_related("bay")),
+        list(control.requirements.select_related("source", "surface")),
+        [*readings, *extra],
+        list(Instrument.objects.filter(aircraft=control.aircraft_id)),
+        list(SourceDecision.objects.filter(surface__control=control).select_related("decided_by")),
+    )
+
+
+def current_round(control: Control) -> Round:
+    """The round being measured; the first begins with the control."""
+    found = control.rounds.order_by("-number").first()
+    assert found is not None, "a control is made with its first round"
+    return found
+
+
+def store(control: Control) -> dict[int, shapes.ResultShown]:
+    """Judge the control and keep the verdicts, in the caller's transaction."""
+    results = judging(control).results()
+    for key, result in results.items():
+        reason = result["why"]
+        Assessment.objects.update_or_create(
+            requirement_id=key,
+            defaults={
+                "verdict": result["verdict"],
+                "rule": reason["rule"] if reason else "controls.verdict",
+                "edition": reason["edition"] if reason else 1,
+                "inputs_hash": canonical_hash(reason["inputs"] if reason else {}),
+                "result": result,
+            },
+        )
+    return results
+
+
+def control_rows(aircraft: Aircraft) -> list[shapes.ControlRow]:
+    """The aircraft's controls with their stored verdicts."""
+    from server.signoff.facts import stale_scopes
+
+    verdicts: dict[int, list[str]] = {}
+    for control, verdict in Assessment.objects.filter(
+        requirement__control__aircraft=aircraft
+    ).values_list("requirement__control", "verdict"):
+        verdicts.setdefault(control, []).append(verdict)
+    stale = stale_scopes([aircraft.pk])
+    rows = []
+    for control in aircraft.controls.all():
+        words = verdicts.get(control.pk, [])
+        results = [*words, "stale"] if (aircraft.pk, scope(control)) in stale else words
+        rows.append(
+            shapes.ControlRow(
+                slug=control.slug,
+                name=control.name,
+                verdict=control_verdict([{"verdict": w} for w in results]).value,  # type: ignore[typeddict-item]
+                requirements=len(words),
+                in_count=words.count("in"),
+            )
+        )
+    return rows
+
+
+def scope(control: Control) -> str:
+    """The name under which this control is signed."""
+    return f"control:{control.slug}"
+
+
+def sheet(control: Control, number: int | None = None) -> shapes.SheetShown:
+    """The whole sheet of one control, of its current or an earlier round."""
+    rounds = list(control.rounds.select_related("started_by"))
+    chosen = next((r for r in rounds if r.number == number), rounds[-1])
+    judged = judging(control, round_id=chosen.pk)
+    results = judged.results()
+    rows = list(
+        Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
+    )
+    standing = {r.pk for r in current(rows)}
+    checks = SenseCheck.objects.filter(round=chosen).select_related("seen_by")
+    return shapes.SheetShown(
+        slug=control.slug,
+        name=control.name,
+        sense_check=control.sense_check,
+        positions=control.positions,
+        verdict=control_verdict(list(results.values())).value,
+        round=chosen.number,
+        rounds=[_round(r, rows) for r in rounds],
+        surfaces=[surface_shown(s) for s in judged.surfaces],
+        requirements=[requirement_shown(r, results[r.pk]) for r in judged.requirements],
+        readings=[reading_shown(r, r.pk in standing) for r in rows if r.round_id == chosen.pk],
+        sense_checks=[
+            shapes.SenseShown(
+                text=c.text,
+                right_way=c.right_way,
+                free=c.free,
+                note=c.note,
+                seen_by=c.seen_by.name,
+                at=c.at.isoformat(),
+            )
+            for c in checks
+        ],
+    )
+
+
+def _round(r: Round, rows: Sequence[Reading]) -> shapes.RoundShown:
+    return shapes.RoundShown(
+        number=r.number,
+        reason=r.reason,
+        started_at=r.started_at.isoformat(),
+        started_by=r.started_by.name,
+        readings=sum(row.round_id == r.pk for row in rows),
+    )
+
+
+def surface_shown(s: Surface) -> shapes.SurfaceShown:
+    """A surface with its geometry in ° and mm."""
+    return shapes.SurfaceShown(
+        id=s.pk,
+        version=s.version,
+        slug=s.slug,
+        name=s.name,
+        side=s.side,
+        bay=s.bay.slug if s.bay else "",
+        positive=s.positive,
+        chord_mm=None if s.chord_m is None else s.chord_m * 1e3,
+        chord_typed=s.chord_typed,
+        u_chord_mm=s.u_chord_m * 1e3,
+        phi_deg=s.phi_rad * DEG,
+        sweep_deg=None if s.sweep_rad is None else s.sweep_rad * DEG,
+        dihedral_deg=s.dihedral_rad * DEG,
+        neutral_included_deg=(
+            None if s.neutral_included_rad is None else s.neutral_included_rad * DEG
+        ),
+    )
+
+
+def requirement_shown(r: Requirement, result: shapes.ResultShown) -> shapes.RequirementShown:
+    """A requirement with its limits in ° (a ratio has no unit)."""
+    per = 1.0 if r.kind == "ratio" else DEG
+    return shapes.RequirementShown(
+        id=r.pk,
+        version=r.version,
+        surface=r.surface.slug if r.surface else "",
+        kind=r.kind,
+        position=r.position,
+        lo=None if r.lo is None else r.lo * per,
+        hi=None if r.hi is None else r.hi * per,
+        as_typed=r.as_typed,
+        source=shapes.SourceShown(id=r.source_id, cited=r.source.cited, page=r.page),
+        result=result,
+    )
+
+
+def reading_shown(r: Reading, is_current: bool) -> shapes.ReadingShown:
+    """A reading; its value in ° or mm."""
+    return shapes.ReadingShown(
+        id=r.pk,
+        surface=r.surface.slug,
+        position=r.position,
+        method=r.method,
+        practice=r.practice,
+        as_typed=r.as_typed,
+        unit=r.unit,
+        value=r.value * (1e3 if r.method == "edge_offset" else DEG),
+        instrument=r.instrument_was["name"],
+        accuracy=r.instrument_was["accuracy_typed"],
+        zero=r.zero,
+        side=r.side,
+        skin=r.skin,
+        place=r.place,
+        approach=r.approach,
+        conditions=r.conditions,
+        check_reading=r.check_reading,
+        taken_at=r.taken_at.isoformat(),
+        taken_by=r.taken_by.name,
+        rev=r.rev,
+        corrects=r.corrects_id,
+        current=is_current,
+        withdrawn=r.withdrawn,
+        reason=r.reason,
+    )
+
+
+def covered(control: Control) -> list[tuple[str, Any]]:
+    """Every fact that a signature on this control covers: (id, value), numbers as text."""
+    judged = judging(control)
+    results = judged.results()
+    facts: list[tuple[str, Any]] = []
+    for s in judged.surfaces:
+        facts.append((f"surface/{s.slug}", surface_value(s)))
+    for r in judged.requirements:
+        facts.append((f"requirement/{r.pk}", requirement_value(r)))
+        facts.append((f"result/{r.pk}", result_value(r, results[r.pk])))
+    for row in judged.readings:
+        facts.append((f"reading/{row.chain_id}", reading_value(row)))
+    for d in judged.decisions:
+        facts.append((f"decision/{d.pk}", decision_value(d)))
+    rnd = current_round(control)
+    facts.append((f"round/{control.slug}", {"number": str(rnd.number), "reason": rnd.reason}))
+    for c in SenseCheck.objects.filter(round=rnd).select_related("seen_by"):
+        facts.append((f"sense/{c.pk}", sense_value(c)))
+    return facts
+
+
+def surface_value(s: Surface) -> dict[str, Any]:
+    """A surface's geometry as signed."""
+    fields = ("chord_m", "u_chord_m", "phi_rad", "u_phi_rad", "sweep_rad", "u_sweep_rad")
+    more = ("dihedral_rad", "neutral_included_rad", "u_neutral_included_rad")
+    return {"name": s.name, "positive": s.positive} | {
+        f: figure(getattr(s, f)) for f in (*fields, *more)
+    }
+
+
+def requirement_value(r: Requirement) -> dict[str, Any]:
+    """A requirement with its source and revision, as signed."""
+    return {
+        "name": named(r),
+        "asked": r.as_typed,
+        "lo": figure(r.lo),
+        "hi": figure(r.hi),
+        "source": r.source.cited,
+        "page": r.page,
+    }
+
+
+def result_value(r: Requirement, result: shapes.ResultShown) -> dict[str, Any]:
+    """A computed result with rule and edition, as signed."""
+    reason = result["why"]
+    return {
+        "name": named(r),
+        "verdict": result["verdict"],
+        "value": figure(result["value"]),
+        "U": figure(result["U"]),
+        "unit": result["unit"],
+        "rule": reason["rule"] if reason else "",
+        "edition": str(reason["edition"]) if reason else "",
+    }
+
+
+def reading_value(r: Reading) -> dict[str, Any]:
+    """A reading as signed: as typed, how, with what, under which conditions, who and when."""
+    was = r.instrument_was
+    return {
+        "name": f"{r.surface.name}, {r.position.replace('_', ' ')}",
+        "as_typed": r.as_typed,
+        "value": figure(r.value),
+        "unit": r.unit,
+        "method": r.method,
+        "practice": r.practice,
+        "zero": r.zero,
+        "sense": str(r.sense),
+        "side": None if r.side is None else str(r.side),
+        "skin": r.skin,
+        "place": r.place,
+        "approach": r.approach,
+        "instrument": {
+            k: was[k] if isinstance(was[k], str) else figure(was[k]) for k in sorted(was)
+        },
+        "conditions": {
+            k: figure(v) if isinstance(v, float) else v for k, v in sorted(r.conditions.items())
+        },
+        "taken_at": r.taken_at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+        "taken_by": r.taken_by.slug,
+        "revision": str(r.rev),
+    }
+
+
+def decision_value(d: SourceDecision) -> dict[str, Any]:
+    """A decision between sources, as signed."""
+    return {
+        "chosen": f"requirement/{d.requirement_id}",
+        "reason": d.reason,
+        "by": d.decided_by.slug,
+    }
+
+
+def sense_value(c: SenseCheck) -> dict[str, Any]:
+    """A sense check, as signed."""
+    return {
+        "name": c.text,
+        "right_way": c.right_way,
+        "free": c.free,
+        "note": c.note,
+        "seen_by": c.seen_by.slug,
+        "at": c.at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+    }
+
+
+def named(r: Requirement) -> str:
+    """A requirement in words."""
+    where = f"{r.surface.name}, " if r.surface else ""
+    position = r.position.replace("_stop", "").replace("_", " ")
+    words = {
+        "travel": f"{position} travel",
+        "neutral": "neutral alignment",
+        "symmetry": f"{position} left against right",
+        "ratio": "up over down",
+        "repeatability": "neutral from both sides",
+    }
+    return f"{where}{words[r.kind]}"

@@ -1,0 +1,62 @@
+"""What the controls tell sign-off: their scopes, facts, workers, and what is not ready."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from server.aircraft.models import Aircraft, Member
+from server.controls.facts import covered, current_round, named, reading_value, scope
+from server.controls.models import Assessment, Control, Reading, SenseCheck
+from server.controls.sets import current
+from server.signoff import facts, scopes
+from server.signoff.scope import Scope
+
+
+def control_scope(aircraft: Aircraft, slug: str) -> Scope | None:
+    """Who worked on a control, and what stands in the way of signing it."""
+    control = aircraft.controls.filter(slug=slug).first()
+    if control is None:
+        return None
+    rnd = current_round(control)
+    rows = current(Reading.objects.filter(round=rnd).select_related("taken_by"))
+    owners = Member.objects.filter(aircraft=aircraft, role="owner").values_list(
+        "person__slug", flat=True
+    )
+    workers = {*owners, *(r.taken_by.slug for r in rows if not r.check_reading)} if rows else set()
+    return Scope(
+        name=scope(control),
+        workers=tuple(sorted(workers)),
+        work_done_at=max((r.taken_at for r in rows if not r.check_reading), default=None),
+        not_ready=tuple(_not_ready(control, rnd.pk)),
+    )
+
+
+def _not_ready(control: Control, rnd: int) -> Iterable[str]:
+    rows = Assessment.objects.filter(requirement__control=control).select_related(
+        "requirement__surface"
+    )
+    bad = [a for a in rows if a.verdict not in ("in", "accepted")]
+    if bad or not rows:
+        listed = "; ".join(f"{named(a.requirement)}: {a.verdict}" for a in bad)
+        yield f"Not everything is in: {listed or 'nothing is required yet'}."
+    last = SenseCheck.objects.filter(round=rnd).order_by("-id").first()
+    if last is None:
+        yield "The sense check has not been made in this round."
+    elif not (last.right_way and last.free):
+        yield "The last sense check found the control not free or not correct."
+
+
+def _today(aircraft: Aircraft) -> dict[str, Any]:
+    return {scope(c): covered(c) for c in aircraft.controls.all()}
+
+
+def _earlier(aircraft: Aircraft) -> Iterable[tuple[str, int, Any]]:
+    """Every reading that ever stood, corrected or not, against its own revision."""
+    rows = Reading.objects.filter(aircraft=aircraft, withdrawn=False)
+    for r in rows.select_related("surface", "taken_by"):
+        yield f"reading/{r.chain_id}", r.rev, reading_value(r)
+
+
+facts.register("control", facts.ScopeKind(_today, _earlier))
+scopes.register("control", control_scope)

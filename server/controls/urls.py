@@ -1,0 +1,25 @@
+"""Addresses of controls, readings and requirements."""
+
+from django.urls import path
+
+from server.controls import api
+from server.controls.entry import EntryView
+
+AT = "aircraft/<slug:slug>"
+ONE = f"{AT}/controls/<slug:control>"
+
+urlpatterns = [
+    path(f"{AT}/controls", api.ControlsView.as_view()),
+    path(ONE, api.SheetView.as_view()),
+    path(f"{ONE}/assess", api.AssessView.as_view()),
+    path(f"{ONE}/readings", api.ReadingsView.as_view()),
+    path(f"{ONE}/rounds", api.RoundsView.as_view()),
+    path(f"{ONE}/sense-checks", api.SenseView.as_view()),
+    path(f"{ONE}/decisions", api.DecisionView.as_view()),
+    path(f"{ONE}/requirements", api.RequirementsView.as_view()),
+    path(f"{AT}/readings/<int:reading>/corrections", api.CorrectionView.as_view()),
+    path(f"{AT}/requirements/<int:requirement>", api.RequirementView.as_view()),
+    path(f"{AT}/surfaces/<slug:surface>", api.SurfaceView.as_view()),
+    path(f"{AT}/sources", api.SourcesView.as_view()),
+    path(f"{AT}/entry", EntryView.as_view()),
+]

@@ -1,0 +1,202 @@
+"""Instruments: the list, adding and changing one, and reading one live."""
+
+from __future__ import annotations
+
+import math
+from datetime import date
+from typing import Any, Literal, TypedDict
+
+from django.conf import settings
+from django.db import transaction
+from django.http import Http404
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from core.basis.quantities import parse
+from core.basis.refused import Refused
+from server.aircraft.access import check_version, member
+from server.config.shapes import answer
+from server.instruments.models import Instrument
+from server.instruments.reading import poll
+
+
+class InstrumentShown(TypedDict):
+    """An instrument; accuracy and resolution as typed and in ° or mm."""
+
+    id: int
+    version: int
+    name: str
+    kind: Literal["angle", "length"]
+    face: str
+    accuracy: float
+    accuracy_typed: str
+    resolution: float
+    resolution_typed: str
+    calibrated_on: str
+    calibration_due: str
+    overdue: bool
+    live: bool
+
+
+class InstrumentList(TypedDict):
+    """All instruments of an aircraft."""
+
+    count: int
+    results: list[InstrumentShown]
+
+
+class Live(TypedDict):
+    """A live value, and whether it has settled."""
+
+    value_deg: float
+    settled: bool
+    values: int
+
+
+class InstrumentIn(serializers.Serializer[Any]):
+    """An instrument as typed."""
+
+    version = serializers.IntegerField(required=False, default=0)
+    name = serializers.CharField(max_length=60)
+    kind = serializers.ChoiceField(choices=["angle", "length"])
+    face = serializers.ChoiceField(
+        choices=["", *(f for f, _ in Instrument.FACES)],
+        required=False,
+        default="",
+        allow_blank=True,
+    )
+    accuracy = serializers.CharField(max_length=30, allow_blank=True)
+    resolution = serializers.CharField(max_length=30, allow_blank=True)
+    calibrated_on = serializers.DateField(required=False, allow_null=True, default=None)
+    calibration_due = serializers.DateField(required=False, allow_null=True, default=None)
+    address = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+
+
+class PollIn(serializers.Serializer[Any]):
+    """One live reading: its run, and where the level lies."""
+
+    run = serializers.CharField(min_length=8, max_length=64)
+    surface = serializers.SlugField()
+    position = serializers.SlugField(max_length=12)
+
+
+def shown(i: Instrument) -> InstrumentShown:
+    """An instrument for the screen."""
+    per = math.degrees(1.0) if i.kind == "angle" else 1e3
+    return InstrumentShown(
+        id=i.pk,
+        version=i.version,
+        name=i.name,
+        kind=i.kind,
+        face=i.face,
+        accuracy=i.accuracy * per,
+        accuracy_typed=i.accuracy_typed,
+        resolution=i.resolution * per,
+        resolution_typed=i.resolution_typed,
+        calibrated_on=i.calibrated_on.isoformat() if i.calibrated_on else "",
+        calibration_due=i.calibration_due.isoformat() if i.calibration_due else "",
+        overdue=bool(i.calibration_due and i.calibration_due < date.today()),
+        live=bool(i.address),
+    )
+
+
+def put(i: Instrument, given: dict[str, Any]) -> None:
+    """Put what was typed on an instrument; refuses by field what cannot be."""
+    unit = "deg" if given["kind"] == "angle" else "mm"
+    for field in ("accuracy", "resolution"):
+        if not given[field].strip():
+            raise Refused(
+                field, "is needed: the maker's limit" if field == "accuracy" else "is needed"
+            )
+        value = parse(given[field], given["kind"], unit, field).si
+        if value <= 0:
+            raise Refused(field, "must be greater than zero")
+        setattr(i, field, value)
+        setattr(i, f"{field}_typed", given[field])
+    if given["kind"] == "angle" and not given["face"]:
+        raise Refused("face", "say how the gauge's face counts")
+    if given["address"] and given["address"] not in settings.INSTRUMENT_ADDRESSES:
+        raise Refused("address", "is not among those allowed on this server")
+    if given["calibrated_on"] and given["calibrated_on"] > date.today():
+        raise Refused("calibrated_on", "lies in the future")
+    for field in ("name", "kind", "face", "calibrated_on", "calibration_due", "address"):
+        setattr(i, field, given[field])
+    if Instrument.objects.filter(aircraft=i.aircraft, name=i.name).exclude(pk=i.pk).exists():
+        raise Refused("name", "is there already")
+
+
+class InstrumentsView(APIView):
+    """The instruments of an aircraft."""
+
+    @extend_schema(responses=answer(InstrumentList))
+    def get(self, request: Request, slug: str) -> Response:
+        """All of them."""
+        return Response(self._all(member(request, slug).aircraft_id))
+
+    @extend_schema(request=InstrumentIn, responses=answer(InstrumentList, 201))
+    def post(self, request: Request, slug: str) -> Response:
+        """Add one."""
+        who = member(request, slug, "measure")
+        asked = InstrumentIn(data=request.data)
+        asked.is_valid(raise_exception=True)
+        given = dict(asked.validated_data)
+        given.pop("version")
+        one = Instrument(aircraft=who.aircraft, changed_by=who.person)
+        put(one, given)
+        one.save()
+        return Response(self._all(who.aircraft_id), status=201)
+
+    @staticmethod
+    def _all(aircraft: int) -> InstrumentList:
+        rows = [shown(i) for i in Instrument.objects.filter(aircraft=aircraft)]
+        return InstrumentList(count=len(rows), results=rows)
+
+
+class InstrumentView(APIView):
+    """Changing an instrument: readings taken before keep its figures as they were."""
+
+    @extend_schema(request=InstrumentIn, responses=answer(InstrumentList))
+    def patch(self, request: Request, slug: str, instrument: int) -> Response:
+        """Keep the change; 409 with both sides on an old version."""
+        who = member(request, slug, "measure")
+        asked = InstrumentIn(data=request.data)
+        asked.is_valid(raise_exception=True)
+        given = asked.validated_data
+        with transaction.atomic():
+            rows = Instrument.objects.select_for_update()
+            one = rows.filter(aircraft=who.aircraft, pk=instrument).first()
+            if one is None:
+                raise Http404
+            check_version(one, given["version"], shown(one), request.data)
+            put(one, given)
+            one.version, one.changed_by = one.version + 1, who.person
+            one.save()
+        return Response(InstrumentsView._all(who.aircraft_id))
+
+
+class PollView(APIView):
+    """Reading an instrument live."""
+
+    stateless = True
+
+    @extend_schema(request=PollIn, responses=answer(Live))
+    def post(self, request: Request, slug: str, instrument: int) -> Response:
+        """One value; saves no reading."""
+        who = member(request, slug)
+        asked = PollIn(data=request.data)
+        asked.is_valid(raise_exception=True)
+        given = asked.validated_data
+        one = (
+            Instrument.objects.select_related("aircraft")
+            .filter(aircraft=who.aircraft, pk=instrument)
+            .first()
+        )
+        if one is None:
+            raise Http404
+        if not one.address:
+            raise Refused("instrument", "has no address: it cannot be read live")
+        value, still, count = poll(one, given["run"], (given["surface"], given["position"]))
+        return Response(Live(value_deg=math.degrees(value), settled=still, values=count))

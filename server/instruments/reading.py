@@ -1,0 +1,113 @@
+"""Reading a live instrument through PyVISA: allowed addresses only, one reader at a time."""
+
+from __future__ import annotations
+
+import math
+import socket
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import UTC, datetime, timedelta
+
+import pyvisa
+from django.conf import settings
+from django.db import connection, transaction
+from rest_framework import status
+from rest_framework.exceptions import APIException
+
+from core.basis.settling import ENOUGH, settled
+from server.instruments.models import Instrument, Trace
+
+LIMIT_MS = 1000
+LEAST_PAUSE = timedelta(milliseconds=190)
+LOCKS = 0x41534C
+
+
+class NoAnswer(APIException):
+    """The instrument did not answer, or not sensibly. What was typed is not touched."""
+
+    status_code = status.HTTP_503_SERVICE_UNAVAILABLE
+
+
+class TooOften(APIException):
+    """Someone else reads it now, or it was read less than a fifth of a second ago."""
+
+    status_code = status.HTTP_429_TOO_MANY_REQUESTS
+
+
+def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[float, bool, int]:
+    """One value (rad), whether the last eight have settled, and how many there are.
+
+    `run` names one live reading; a new run starts afresh. `place` (surface, position) tells
+    the demo's stand-in where the level is laid; a real one is laid by hand.
+    """
+    with transaction.atomic(), _alone(instrument):
+        trace, _ = Trace.objects.get_or_create(instrument=instrument)
+        now = datetime.now(UTC)
+        if trace.run == run and trace.polled_at and now - trace.polled_at < LEAST_PAUSE:
+            raise TooOften("Read at most five times a second.")
+        if trace.run != run:
+            trace.run, trace.values = run, []
+            lay(instrument.aircraft.slug, *place)
+        value = ask(instrument)
+        trace.values = [*trace.values, value][-ENOUGH:]
+        trace.polled_at = now
+        trace.save()
+        return value, settled(trace.values, instrument.resolution), len(trace.values)
+
+
+def ask(instrument: Instrument) -> float:
+    """Ask for the angle by standard command; rad."""
+    if instrument.address not in settings.INSTRUMENT_ADDRESSES:
+        raise NoAnswer(f"{instrument.name}: its address is not among those allowed on this server.")
+    manager = pyvisa.ResourceManager("@py")
+    try:
+        device = manager.open_resource(
+            instrument.address,
+            open_timeout=LIMIT_MS,
+            timeout=LIMIT_MS,
+            read_termination="\n",
+            write_termination="\n",
+        )
+        try:
+            answer = device.query("MEAS:ANGL?")  # type: ignore[attr-defined]
+        finally:
+            device.close()
+    except (pyvisa.Error, OSError) as error:
+        said = f"{instrument.name} does not answer: is it on? You can type the value."
+        raise NoAnswer(said) from error
+    except UnicodeDecodeError as error:
+        raise NoAnswer(_garbled(instrument)) from error
+    try:
+        degrees = float(answer)
+    except ValueError as error:
+        raise NoAnswer(_garbled(instrument)) from error
+    if not math.isfinite(degrees) or abs(degrees) > 360.0:
+        raise NoAnswer(_garbled(instrument))
+    return math.radians(degrees)
+
+
+def lay(aircraft: str, surface: str, position: str) -> None:
+    """Demo only: have the stand-in's hand lay the level and move the control."""
+    if not settings.INSTRUMENT_HAND:
+        return
+    host, _, port = settings.INSTRUMENT_HAND.rpartition(":")
+    try:
+        with socket.create_connection((host, int(port)), timeout=1.0) as hand:
+            hand.sendall(f"LAY {aircraft} {surface} {position}\n".encode())
+            hand.recv(64)
+    except OSError:
+        return  # The level itself will say that it does not answer.
+
+
+def _garbled(instrument: Instrument) -> str:
+    return f"{instrument.name} answered something that is no angle. You can type the value."
+
+
+@contextmanager
+def _alone(instrument: Instrument) -> Iterator[None]:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_try_advisory_xact_lock(%s, %s)", [LOCKS, instrument.pk])
+        row = cursor.fetchone()
+    if not row or not row[0]:
+        raise TooOften("Someone else is reading this instrument.")
+    yield

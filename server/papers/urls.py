@@ -1,0 +1,10 @@
+"""Addresses of what is printed."""
+
+from django.urls import path
+
+from server.papers.api import SheetPdfView, TemplateView
+
+urlpatterns = [
+    path("aircraft/<slug:slug>/controls/<slug:control>/sheet.pdf", SheetPdfView.as_view()),
+    path("template.<str:kind>", TemplateView.as_view()),
+]

@@ -1,0 +1,10 @@
+"""The app."""
+
+from django.apps import AppConfig
+
+
+class RulebookConfig(AppConfig):
+    """Rulebook."""
+
+    name = "server.rulebook"
+    label = "rulebook"

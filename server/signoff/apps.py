@@ -1,0 +1,10 @@
+"""The app."""
+
+from django.apps import AppConfig
+
+
+class SignoffConfig(AppConfig):
+    """Signoff."""
+
+    name = "server.signoff"
+    label = "signoff"

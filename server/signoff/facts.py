@@ -1,0 +1,98 @@
+"""Facts and their revisions, scopes and whether what was signed in them still holds."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from core.signoff.canonical import canonical_bytes
+from core.signoff.signature import Fact, Freshness
+from server.aircraft.models import Aircraft
+from server.signoff.models import FactRevision, LedgerEntry, ScopeState
+
+Values = Sequence[tuple[str, Any]]
+
+
+@dataclass(frozen=True)
+class ScopeKind:
+    """How a capability answers for its scopes (`control:elevator` is of kind `control`).
+
+    `today`: scope -> facts (id, value) of one aircraft, recomputed from its rows.
+    `earlier`: facts' earlier revisions that still stand as rows: (id, rev, value).
+    """
+
+    today: Callable[[Aircraft], dict[str, Values]]
+    earlier: Callable[[Aircraft], Iterable[tuple[str, int, Any]]]
+
+
+_kinds: dict[str, ScopeKind] = {}
+
+
+def register(kind: str, answers: ScopeKind) -> None:
+    """Let sign-off know a kind of scope."""
+    _kinds[kind] = answers
+
+
+def kinds() -> Iterable[ScopeKind]:
+    """All kinds of scope known."""
+    return _kinds.values()
+
+
+def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
+    """Write new revisions of what changed and the scope's state, in the caller's transaction."""
+    ids = [i for i, _ in values]
+    latest = {
+        r.fact: r
+        for r in FactRevision.objects.filter(aircraft=aircraft, fact__in=ids)
+        .order_by("fact", "-rev")
+        .distinct("fact")
+    }
+    fresh, state = [], {}
+    for fact_id, v in values:
+        text = canonical_bytes(v).decode()
+        known = latest.get(fact_id)
+        if known is not None and known.v == text:
+            state[fact_id] = known.hash
+            continue
+        rev = known.rev + 1 if known else 1
+        digest = Fact(fact_id, rev, v).hash
+        state[fact_id] = digest
+        fresh.append(FactRevision(aircraft=aircraft, fact=fact_id, rev=rev, v=text, hash=digest))
+    FactRevision.objects.bulk_create(fresh)
+    ScopeState.objects.update_or_create(aircraft=aircraft, scope=scope, defaults={"facts": state})
+
+
+def facts_now(aircraft: Aircraft, scope: str) -> list[Fact]:
+    """The scope's facts as last kept, with their revisions."""
+    state = ScopeState.objects.filter(aircraft=aircraft, scope=scope).first()
+    if state is None:
+        return []
+    rows = FactRevision.objects.filter(aircraft=aircraft, hash__in=state.facts.values())
+    return [Fact(r.fact, r.rev, json.loads(r.v)) for r in rows]
+
+
+def compare(body: dict[str, Any], state: dict[str, str]) -> Freshness:
+    """A signature's body against a scope's state (id to hash)."""
+    signed = {f["id"]: f["hash"] for f in body["facts"]}
+    return Freshness(
+        tuple(sorted(i for i in signed if i in state and state[i] != signed[i])),
+        tuple(sorted(i for i in signed if i not in state)),
+        tuple(sorted(i for i in state if i not in signed)),
+    )
+
+
+def stale_scopes(aircraft: list[int]) -> set[tuple[int, str]]:
+    """Scopes with a last signature that no longer holds: (aircraft, scope)."""
+    last: dict[tuple[int, str], LedgerEntry] = {}
+    for entry in LedgerEntry.objects.filter(aircraft__in=aircraft, kind="signature"):
+        last[entry.aircraft_id, entry.scope] = entry
+    states = {
+        (s.aircraft_id, s.scope): s.facts for s in ScopeState.objects.filter(aircraft__in=aircraft)
+    }
+    return {
+        key
+        for key, entry in last.items()
+        if compare(json.loads(entry.body), states.get(key, {})).stale
+    }
