@@ -470,20 +470,20 @@ export interface components {
       gust_locks_out?: boolean;
       cables_tensioned?: boolean;
       /** @default  */
-      flap_setting: string;
+      flap_setting?: string;
       /** @default  */
-      temperature: string;
+      temperature?: string;
       /** @default  */
-      gap: string;
+      gap?: string;
       /** @default  */
-      arm: string;
+      arm?: string;
     };
     /** @description A new value for a reading, or its withdrawal, with the reason. */
     CorrectionInRequest: {
       /** @default  */
-      value: string;
+      value?: string;
       /** @default false */
-      withdraw: boolean;
+      withdraw?: boolean;
       reason: string;
     };
     /** @description Which requirement of those that disagree holds, and why. */
@@ -520,11 +520,11 @@ export interface components {
     /** @description An instrument as typed. */
     InstrumentInRequest: {
       /** @default 0 */
-      version: number;
+      version?: number;
       name: string;
       kind: components["schemas"]["InstrumentInKindEnum"];
       /** @default  */
-      face:
+      face?:
         components["schemas"]["FaceEnum"] | components["schemas"]["BlankEnum"];
       accuracy: string;
       resolution: string;
@@ -533,7 +533,7 @@ export interface components {
       /** Format: date */
       calibration_due?: string | null;
       /** @default  */
-      address: string;
+      address?: string;
     };
     /**
      * @description * `gauge_difference` - gauge_difference
@@ -553,20 +553,20 @@ export interface components {
     /** @description A requirement on a surface's position. */
     NewRequirementInRequest: {
       /** @default 0 */
-      version: number;
+      version?: number;
       /** @default  */
-      nominal: string;
+      nominal?: string;
       /** @default  */
-      plus: string;
+      plus?: string;
       /** @default  */
-      minus: string;
+      minus?: string;
       /** @default  */
-      lo: string;
+      lo?: string;
       /** @default  */
-      hi: string;
+      hi?: string;
       source: number;
       /** @default  */
-      page: string;
+      page?: string;
       surface: string;
       position: string;
       kind: components["schemas"]["NewRequirementInKindEnum"];
@@ -575,11 +575,11 @@ export interface components {
     /** @description An instrument as typed. */
     PatchedInstrumentInRequest: {
       /** @default 0 */
-      version: number;
+      version?: number;
       name?: string;
       kind?: components["schemas"]["InstrumentInKindEnum"];
       /** @default  */
-      face:
+      face?:
         components["schemas"]["FaceEnum"] | components["schemas"]["BlankEnum"];
       accuracy?: string;
       resolution?: string;
@@ -588,37 +588,37 @@ export interface components {
       /** Format: date */
       calibration_due?: string | null;
       /** @default  */
-      address: string;
+      address?: string;
     };
     /** @description Limits as typed: nominal with tolerances, or low and high; and the source. */
     PatchedRequirementInRequest: {
       /** @default 0 */
-      version: number;
+      version?: number;
       /** @default  */
-      nominal: string;
+      nominal?: string;
       /** @default  */
-      plus: string;
+      plus?: string;
       /** @default  */
-      minus: string;
+      minus?: string;
       /** @default  */
-      lo: string;
+      lo?: string;
       /** @default  */
-      hi: string;
+      hi?: string;
       source?: number;
       /** @default  */
-      page: string;
+      page?: string;
     };
     /** @description A surface's geometry as typed; blank means not known. */
     PatchedSurfaceInRequest: {
       version?: number;
       /** @default  */
-      chord: string;
+      chord?: string;
       /** @default  */
-      u_chord: string;
+      u_chord?: string;
       /** @default  */
-      sweep: string;
+      sweep?: string;
       /** @default  */
-      neutral_included: string;
+      neutral_included?: string;
     };
     /** @description One live reading: its run, and where the level lies. */
     PollInRequest: {
@@ -632,23 +632,23 @@ export interface components {
       position: string;
       method: components["schemas"]["MethodEnum"];
       /** @default  */
-      practice: string;
+      practice?: string;
       value: string;
       /** @default  */
-      unit: string;
+      unit?: string;
       instrument: number;
       /** @default level */
-      zero: components["schemas"]["ZeroEnum"];
+      zero?: components["schemas"]["ZeroEnum"];
       /** @default 1 */
-      sense: components["schemas"]["SenseEnum"];
+      sense?: components["schemas"]["SenseEnum"];
       side?:
         components["schemas"]["SideEnum"] | components["schemas"]["NullEnum"];
       /** @default  */
-      skin: string;
+      skin?: string;
       /** @default  */
-      place: string;
+      place?: string;
       /** @default  */
-      approach:
+      approach?:
         | components["schemas"]["ApproachEnum"]
         | components["schemas"]["BlankEnum"];
       conditions?: components["schemas"]["ConditionsRequest"];
@@ -672,7 +672,7 @@ export interface components {
       right_way: boolean;
       free: boolean;
       /** @default  */
-      note: string;
+      note?: string;
     };
     /**
      * @description * `1` - 1
@@ -685,9 +685,9 @@ export interface components {
       doing: components["schemas"]["DoingEnum"];
       password: string;
       /** @default  */
-      statement: string;
+      statement?: string;
       /** @default  */
-      reason: string;
+      reason?: string;
     };
     /** @description A name and a password. */
     SignInRequest: {
@@ -705,7 +705,7 @@ export interface components {
     WitnessRequest: {
       seq?: number | null;
       /** @default  */
-      hash: string;
+      hash?: string;
     };
     /**
      * @description * `level` - level

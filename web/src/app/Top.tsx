@@ -1,0 +1,55 @@
+/** The bar of pages that belong to no aircraft, and the person's own corner. */
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+
+import { api, got, type Session, setToken } from "./api";
+import { chooseTheme, theme } from "./theme";
+
+export function Corner({ session }: { session: Session }) {
+  const client = useQueryClient();
+  const [now, setNow] = useState(theme());
+  const other = now === "dark" ? "light" : "dark";
+  const signOut = async () => {
+    const after = await got(api.DELETE("/api/session"));
+    setToken(after.csrf);
+    client.clear();
+    client.setQueryData(["session"], after);
+  };
+  return (
+    <nav className="corner" aria-label="Other pages">
+      <Link to="/rules">Rule book</Link>
+      <button
+        type="button"
+        className="plain"
+        onClick={() => {
+          chooseTheme(other);
+          setNow(other);
+        }}
+      >
+        {other === "dark" ? "Dark" : "Light"}
+      </button>
+      {session.signed_in ? (
+        <button type="button" className="plain" onClick={() => void signOut()}>
+          Sign out <span className="who">{session.name.split(" ")[0]}</span>
+        </button>
+      ) : (
+        <Link to="/">Sign in</Link>
+      )}
+    </nav>
+  );
+}
+
+export function Top({ session, children }: { session: Session; children: React.ReactNode }) {
+  return (
+    <>
+      <header className="top">
+        <Link to="/" className="brand">
+          Ash Lane
+        </Link>
+        <Corner session={session} />
+      </header>
+      <main className="page">{children}</main>
+    </>
+  );
+}

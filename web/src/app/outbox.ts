@@ -1,0 +1,75 @@
+/** Writes that the server has not acknowledged: kept in the browser, offered again. */
+import { useSyncExternalStore } from "react";
+
+import { newKey, Problem, send } from "./api";
+
+export type Unsent = { key: string; path: string; body: unknown; label: string; who: string };
+
+const STORE = "ashlane.unsent";
+const listeners = new Set<() => void>();
+let cached = read();
+
+function read(): Unsent[] {
+  try {
+    const kept: unknown = JSON.parse(localStorage.getItem(STORE) ?? "[]");
+    return Array.isArray(kept) ? (kept as Unsent[]) : [];
+  } catch {
+    return [];
+  }
+}
+
+function write(list: Unsent[]): void {
+  cached = list;
+  localStorage.setItem(STORE, JSON.stringify(list));
+  listeners.forEach((l) => {
+    l();
+  });
+}
+
+/** Send one write. It stays in the outbox until the server has answered, yes or no. */
+async function deliver(one: Unsent): Promise<unknown> {
+  try {
+    const response = await send(one.path, {
+      method: "POST",
+      body: JSON.stringify(one.body),
+      headers: { "Content-Type": "application/json", "Idempotency-Key": one.key },
+    });
+    forget(one.key);
+    return (await response.json()) as unknown;
+  } catch (error) {
+    // A refusal is an answer: the row shows it, with what was typed still there.
+    if (error instanceof Problem && error.status >= 400 && error.status < 500) forget(one.key);
+    throw error;
+  }
+}
+
+export async function post(path: string, body: unknown, label: string, who: string) {
+  const one: Unsent = { key: newKey(), path, body, label, who };
+  write([...cached, one]);
+  return deliver(one);
+}
+
+export const again = (one: Unsent) => deliver(one);
+
+export function forget(key: string): void {
+  write(cached.filter((u) => u.key !== key));
+}
+
+export function useUnsent(): Unsent[] {
+  return useSyncExternalStore(
+    (l) => {
+      listeners.add(l);
+      return () => listeners.delete(l);
+    },
+    () => cached,
+  );
+}
+
+/** A draft of what is being typed, so that a reload brings it back. */
+export const draft = {
+  read: (name: string): string => localStorage.getItem(`ashlane.draft.${name}`) ?? "",
+  keep: (name: string, text: string): void => {
+    if (text) localStorage.setItem(`ashlane.draft.${name}`, text);
+    else localStorage.removeItem(`ashlane.draft.${name}`);
+  },
+};

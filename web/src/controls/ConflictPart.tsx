@@ -1,0 +1,96 @@
+/** Sources that disagree, side by side, and the decision between them. */
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+
+import type { Requirement, Sheet } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { post } from "../app/outbox";
+import { useRefresh } from "../app/queries";
+import { Said } from "../marks/Said";
+import { VerdictMark } from "../marks/VerdictMark";
+import { range } from "../marks/words";
+
+export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
+  const { aircraft, session } = useOutletContext<FrameContext>();
+  const refresh = useRefresh(slug);
+  const [chosen, setChosen] = useState<number | null>(null);
+  const [reason, setReason] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const c = q.result.conflict;
+  if (!c) return null;
+  const decide = async () => {
+    try {
+      const path = `/api/aircraft/${slug}/controls/${sheet.slug}/decisions`;
+      await post(
+        path,
+        { requirement: chosen, reason },
+        "decision between sources",
+        session.username,
+      );
+      setError(null);
+    } catch (e) {
+      setError(e);
+    }
+    await refresh();
+  };
+  return (
+    <section className="conflict" aria-label="Sources">
+      <h2>
+        {c.decided ? "Decided between sources" : "Sources disagree"}{" "}
+        <span className="quiet">{c.relation}</span>
+      </h2>
+      <ul>
+        {c.sides.map((s) => (
+          <li key={s.requirement}>
+            <label className="tick">
+              {!c.decided && aircraft.may.includes("change facts") && (
+                <input
+                  type="radio"
+                  name="source"
+                  checked={chosen === s.requirement}
+                  onChange={() => {
+                    setChosen(s.requirement);
+                  }}
+                />
+              )}
+              <span>
+                <strong>{range(s.lo_deg, s.hi_deg, "°")}</strong> {s.cited}
+                {c.decided === s.requirement && " (chosen)"}
+              </span>
+              <VerdictMark verdict={s.verdict} word />
+            </label>
+          </li>
+        ))}
+      </ul>
+      {c.decided && (
+        <p className="quiet">
+          {c.decided_by}: {c.reason}
+        </p>
+      )}
+      {!c.decided && chosen !== null && (
+        <form
+          className="inline-form"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void decide();
+          }}
+        >
+          <label>
+            Why this one; who answered
+            <input
+              className="form-control"
+              value={reason}
+              onChange={(e) => {
+                setReason(e.target.value);
+              }}
+            />
+          </label>
+          <button className="btn btn-primary" type="submit">
+            Decide
+          </button>
+        </form>
+      )}
+      <Said error={error} />
+    </section>
+  );
+}

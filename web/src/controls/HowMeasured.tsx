@@ -1,0 +1,233 @@
+/** How a reading is taken: method, instrument, where the gauge lies, and the conditions. */
+import type { Instrument, Surface } from "../app/api";
+import { isLength, METHODS, skinsOf, type Way } from "./ways";
+
+export type Conditions = {
+  gust_locks_out: boolean;
+  cables_tensioned: boolean;
+  flap_setting: string;
+  temperature: string;
+  gap: string;
+  arm: string;
+};
+
+export const noConditions: Conditions = {
+  gust_locks_out: true,
+  cables_tensioned: false,
+  flap_setting: "",
+  temperature: "",
+  gap: "",
+  arm: "",
+};
+
+type Props = {
+  way: Way;
+  setWay: (way: Way) => void;
+  conditions: Conditions;
+  setConditions: (c: Conditions) => void;
+  instruments: Instrument[];
+  surface: Surface;
+  position: string;
+};
+
+export function HowMeasured(p: Props) {
+  const { way, setWay, conditions, setConditions, surface } = p;
+  const kind = isLength(way.method) ? "length" : "angle";
+  const offered = p.instruments.filter((i) => i.kind === kind);
+  const instrument = offered.find((i) => i.id === way.instrument);
+  const gauge = way.method === "gauge_difference" || way.method === "swept_gauge";
+  const methods = METHODS.filter((m) => !(p.position === "neutral" && isLength(m.value)));
+  const chooseMethod = (index: number) => {
+    const m = methods[index];
+    if (!m) return;
+    const same = p.instruments.find(
+      (i) => i.id === way.instrument && (i.kind === "length") === isLength(m.value),
+    );
+    const fits =
+      same ?? p.instruments.find((i) => (i.kind === "length") === isLength(m.value) && !i.overdue);
+    setWay({ ...way, method: m.value, practice: m.practice, instrument: fits?.id ?? 0 });
+  };
+  const text = (
+    field: "flap_setting" | "temperature" | "gap" | "arm",
+    label: string,
+    hint: string,
+  ) => (
+    <label>
+      {label}
+      <input
+        className="form-control"
+        value={conditions[field]}
+        placeholder={hint}
+        onChange={(e) => {
+          setConditions({ ...conditions, [field]: e.target.value });
+        }}
+      />
+    </label>
+  );
+  return (
+    <div className="how">
+      <label>
+        Method
+        <select
+          className="form-select"
+          value={methods.findIndex(
+            (m) => m.value === way.method && m.practice === (m.practice && way.practice),
+          )}
+          onChange={(e) => {
+            chooseMethod(Number(e.target.value));
+          }}
+        >
+          {methods.map((m, i) => (
+            <option key={m.word} value={i}>
+              {m.word}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        Instrument
+        <select
+          className="form-select"
+          value={way.instrument}
+          onChange={(e) => {
+            setWay({ ...way, instrument: Number(e.target.value) });
+          }}
+        >
+          {!instrument && <option value={0}>Choose one</option>}
+          {offered.map((i) => (
+            <option key={i.id} value={i.id}>
+              {i.name} ±{i.accuracy_typed}
+              {i.overdue ? ", calibration past" : ""}
+            </option>
+          ))}
+        </select>
+      </label>
+      {gauge && (
+        <label>
+          Gauge set to zero
+          <select
+            className="form-select"
+            value={way.zero}
+            onChange={(e) => {
+              setWay({ ...way, zero: e.target.value });
+            }}
+          >
+            <option value="fixed surface">on the fixed surface</option>
+            <option value="level">not at all: reads from level</option>
+            {p.position !== "neutral" && <option value="neutral">at neutral</option>}
+          </select>
+        </label>
+      )}
+      <details>
+        <summary>Where the gauge lies, and conditions</summary>
+        <div className="how-more">
+          {gauge && (
+            <label>
+              Reading grows when the trailing edge goes
+              <select
+                className="form-select"
+                value={way.sense}
+                onChange={(e) => {
+                  setWay({ ...way, sense: Number(e.target.value) as 1 | -1 });
+                }}
+              >
+                <option value={surface.positive === "trailing_edge_down" ? -1 : 1}>
+                  {surface.positive === "trailing_edge_right" ? "right" : "up"}
+                </option>
+                <option value={surface.positive === "trailing_edge_down" ? 1 : -1}>
+                  {surface.positive === "trailing_edge_right" ? "left" : "down"}
+                </option>
+              </select>
+            </label>
+          )}
+          {instrument?.face === "quadrant_90" && (
+            <label>
+              Trailing edge was
+              <select
+                className="form-select"
+                value={way.side ?? ""}
+                onChange={(e) => {
+                  setWay({
+                    ...way,
+                    side: e.target.value ? (Number(e.target.value) as 1 | -1) : null,
+                  });
+                }}
+              >
+                <option value="">not noted</option>
+                <option value={1}>above level</option>
+                <option value={-1}>below level</option>
+              </select>
+            </label>
+          )}
+          {(gauge || way.method === "included_angle") && (
+            <label>
+              Skin
+              <select
+                className="form-select"
+                value={way.skin}
+                onChange={(e) => {
+                  setWay({ ...way, skin: e.target.value });
+                }}
+              >
+                {skinsOf(surface).map((s) => (
+                  <option key={s}>{s}</option>
+                ))}
+              </select>
+            </label>
+          )}
+          <label>
+            Place
+            <input
+              className="form-control"
+              value={way.place}
+              placeholder="mid span, rib 3"
+              onChange={(e) => {
+                setWay({ ...way, place: e.target.value });
+              }}
+            />
+          </label>
+          {p.position === "neutral" && (
+            <label>
+              Came to neutral
+              <select
+                className="form-select"
+                value={way.approach}
+                onChange={(e) => {
+                  setWay({ ...way, approach: e.target.value });
+                }}
+              >
+                <option value="">not noted</option>
+                <option value="above">from above</option>
+                <option value="below">from below</option>
+              </select>
+            </label>
+          )}
+          {way.method === "included_angle" && text("gap", "Gap seen at the arm's end", "0.4 mm")}
+          {way.method === "included_angle" && text("arm", "Length of that arm", "140 mm")}
+          {text("temperature", "Temperature", "14 C or 57 F")}
+          {text("flap_setting", "Flap setting", "up")}
+          <label className="tick">
+            <input
+              type="checkbox"
+              checked={conditions.gust_locks_out}
+              onChange={(e) => {
+                setConditions({ ...conditions, gust_locks_out: e.target.checked });
+              }}
+            />
+            Gust locks out
+          </label>
+          <label className="tick">
+            <input
+              type="checkbox"
+              checked={conditions.cables_tensioned}
+              onChange={(e) => {
+                setConditions({ ...conditions, cables_tensioned: e.target.checked });
+              }}
+            />
+            Cables tensioned
+          </label>
+        </div>
+      </details>
+    </div>
+  );
+}

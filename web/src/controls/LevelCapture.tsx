@@ -1,0 +1,102 @@
+/** The live value of a level settling; one press takes it into the row. */
+import { useEffect, useRef, useState } from "react";
+
+import { api, got, type Instrument, newKey, Problem } from "../app/api";
+import { Said } from "../marks/Said";
+import { shown } from "../marks/words";
+
+type Props = {
+  slug: string;
+  instrument: Instrument;
+  surface: string;
+  position: string;
+  take: (value: string) => void;
+};
+
+const PAUSE = 230;
+
+export function LevelCapture(p: Props) {
+  const [on, setOn] = useState(false);
+  const [live, setLive] = useState<{ value: number; settled: boolean } | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const run = useRef("");
+  useEffect(() => {
+    if (!on) return;
+    let stopped = false;
+    let timer = 0;
+    const ask = async () => {
+      try {
+        const { value_deg, settled } = await got(
+          api.POST("/api/aircraft/{slug}/instruments/{instrument}/poll", {
+            params: { path: { slug: p.slug, instrument: p.instrument.id } },
+            body: { run: run.current, surface: p.surface, position: p.position },
+          }),
+        );
+        if (stopped) return;
+        setLive({ value: value_deg, settled });
+        setError(null);
+      } catch (e) {
+        if (stopped) return;
+        if (!(e instanceof Problem && e.status === 429)) {
+          setError(e);
+          setOn(false);
+          return;
+        }
+      }
+      timer = window.setTimeout(() => void ask(), PAUSE);
+    };
+    void ask();
+    return () => {
+      stopped = true;
+      window.clearTimeout(timer);
+    };
+  }, [on, p.slug, p.instrument.id, p.surface, p.position]);
+  const begin = () => {
+    run.current = newKey();
+    setLive(null);
+    setError(null);
+    setOn(true);
+  };
+  const decimals = Math.max(0, Math.ceil(-Math.log10(p.instrument.resolution) - 1e-9));
+  return (
+    <div className="level">
+      {!on && (
+        <button className="btn btn-outline-primary" type="button" onClick={begin}>
+          Capture from the level
+        </button>
+      )}
+      {on && (
+        <>
+          <output className="level-value" aria-live="off">
+            {live ? shown(live.value, "°", decimals) : "…"}
+          </output>
+          <span className={live?.settled ? "settled" : "quiet"} role="status">
+            {live?.settled ? "settled" : "settling"}
+          </span>
+          <button
+            className="btn btn-primary"
+            type="button"
+            disabled={!live?.settled}
+            onClick={() => {
+              if (!live) return;
+              p.take(live.value.toFixed(decimals));
+              setOn(false);
+            }}
+          >
+            Take it
+          </button>
+          <button
+            type="button"
+            className="plain"
+            onClick={() => {
+              setOn(false);
+            }}
+          >
+            Stop
+          </button>
+        </>
+      )}
+      <Said error={error} />
+    </div>
+  );
+}

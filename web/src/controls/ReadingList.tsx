@@ -1,0 +1,138 @@
+/** The readings of one position, as typed; each can be corrected or withdrawn, never lost. */
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+
+import type { Reading, Requirement, Sheet } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { post } from "../app/outbox";
+import { useRefresh } from "../app/queries";
+import { Said } from "../marks/Said";
+import { plain, when } from "../marks/words";
+
+export function ReadingList({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [open, setOpen] = useState<number | null>(null);
+  const rows = sheet.readings.filter((r) => r.surface === q.surface && r.position === q.position);
+  const latest = sheet.round === sheet.rounds.at(-1)?.number;
+  if (rows.length === 0) return null;
+  return (
+    <section className="readings" aria-label="Readings">
+      <h2>Readings</h2>
+      <ul>
+        {rows.map((r) => (
+          <li key={r.id} className={r.current ? "" : "replaced"}>
+            <span className="num">
+              {r.withdrawn ? "withdrawn" : `${r.as_typed} ${r.unit === "deg" ? "°" : r.unit}`}
+            </span>
+            <span className="reading-how">
+              {r.instrument}, {plain(r.practice || r.method)}
+              {r.check_reading && ", check reading"}
+              {r.approach && `, from ${r.approach}`}; {r.taken_by}, {when(r.taken_at)}
+              {r.reason && (
+                <em>
+                  {" "}
+                  {r.corrects ? "corrects" : ""} ({r.reason})
+                </em>
+              )}
+              {conditions(r)}
+            </span>
+            {r.current && latest && aircraft.may.includes("measure") && !r.check_reading && (
+              <button
+                type="button"
+                className="plain"
+                onClick={() => {
+                  setOpen(open === r.id ? null : r.id);
+                }}
+              >
+                Correct
+              </button>
+            )}
+            {open === r.id && (
+              <Correction
+                slug={slug}
+                r={r}
+                onDone={() => {
+                  setOpen(null);
+                }}
+              />
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function conditions(r: Reading): string {
+  const c = r.conditions as Record<string, unknown>;
+  const said = [
+    c.gust_locks_out === true ? "gust locks out" : "",
+    c.cables_tensioned === true ? "cables tensioned" : "",
+    c.flap_setting ? `flaps ${String(c.flap_setting)}` : "",
+    typeof c.temperature === "string" ? c.temperature : "",
+    r.place,
+  ].filter(Boolean);
+  return said.length ? ` · ${said.join(", ")}` : "";
+}
+
+function Correction({ slug, r, onDone }: { slug: string; r: Reading; onDone: () => void }) {
+  const { session } = useOutletContext<FrameContext>();
+  const refresh = useRefresh(slug);
+  const [value, setValue] = useState(r.as_typed);
+  const [reason, setReason] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const send = async (withdraw: boolean) => {
+    try {
+      const body = { value: withdraw ? "" : value, withdraw, reason };
+      const label = `correction of ${r.as_typed}: ${withdraw ? "withdrawn" : value}`;
+      await post(
+        `/api/aircraft/${slug}/readings/${r.id}/corrections`,
+        body,
+        label,
+        session.username,
+      );
+      onDone();
+    } catch (e) {
+      setError(e);
+    }
+    await refresh();
+  };
+  return (
+    <form
+      className="inline-form"
+      aria-label="Correct a reading"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void send(false);
+      }}
+    >
+      <label>
+        New value
+        <input
+          className="form-control"
+          value={value}
+          onChange={(e) => {
+            setValue(e.target.value);
+          }}
+        />
+      </label>
+      <label>
+        Reason
+        <input
+          className="form-control"
+          value={reason}
+          onChange={(e) => {
+            setReason(e.target.value);
+          }}
+        />
+      </label>
+      <button className="btn btn-primary" type="submit">
+        Correct
+      </button>
+      <button className="btn btn-outline-primary" type="button" onClick={() => void send(true)}>
+        Withdraw
+      </button>
+      <Said error={error} />
+    </form>
+  );
+}

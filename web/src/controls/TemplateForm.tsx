@@ -1,0 +1,122 @@
+/** A cut-out card for an included angle: 1:1 as PDF, or SVG and DXF for a cutter. */
+import { useState } from "react";
+
+import { Problem, send, type Sheet } from "../app/api";
+import { Caution, Said } from "../marks/Said";
+import { positionWord } from "../marks/words";
+import { TextField } from "./fields";
+
+export function TemplateForm({ sheet }: { sheet: Sheet }) {
+  const travels = sheet.requirements.filter((q) => q.kind === "travel");
+  const [q, setQ] = useState(travels[0]?.id ?? 0);
+  const asked = travels.find((t) => t.id === q);
+  const surface = sheet.surfaces.find((s) => s.slug === asked?.surface);
+  const middle = asked ? ((asked.lo ?? asked.hi ?? 0) + (asked.hi ?? asked.lo ?? 0)) / 2 : 0;
+  const closes = asked?.position !== "down_stop" && asked?.position.startsWith("detent") === false;
+  const start = surface?.neutral_included_deg ?? 180;
+  const suggested = String(Number((start + (closes ? -middle : middle)).toFixed(1)));
+  const [values, setValues] = useState<Record<string, string>>({
+    arm_fixed: "160",
+    arm_moving: "140",
+    width: "40",
+    notch_radius: "14",
+    notch_aft: "2",
+    notch_up: "-3",
+  });
+  const [included, setIncluded] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const put = (field: string) => (value: string) => {
+    setValues({ ...values, [field]: value });
+  };
+  const make = async (kind: "pdf" | "svg" | "dxf") => {
+    const label = {
+      title: `${surface?.name ?? sheet.name} ${positionWord(asked?.position ?? "")}`,
+      skin: "upper skin",
+      tolerance: asked ? `travel ${asked.as_typed}` : "",
+    };
+    const search = new URLSearchParams({ included: included || suggested, ...values, ...label });
+    try {
+      const answer = await send(`/api/template.${kind}?${search.toString()}`);
+      const url = URL.createObjectURL(await answer.blob());
+      const link = document.createElement("a");
+      link.href = url;
+      link.download = `${sheet.slug}-template.${kind}`;
+      link.click();
+      setError(null);
+    } catch (e) {
+      setError(e instanceof Problem ? e : new Error("The template could not be made."));
+    }
+  };
+  return (
+    <form
+      className="inline-form"
+      aria-label="Template"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void make("pdf");
+      }}
+    >
+      <label>
+        For
+        <select
+          className="form-select"
+          value={q}
+          onChange={(e) => {
+            setQ(Number(e.target.value));
+            setIncluded("");
+          }}
+        >
+          {travels.map((t) => (
+            <option key={t.id} value={t.id}>
+              {sheet.surfaces.find((s) => s.slug === t.surface)?.name}, {positionWord(t.position)} (
+              {t.source.cited})
+            </option>
+          ))}
+        </select>
+      </label>
+      <TextField
+        label="Included angle on the upper skin, °"
+        value={included}
+        hint={suggested}
+        set={setIncluded}
+      />
+      <TextField
+        label="Arm on the fixed skin, mm"
+        value={values.arm_fixed ?? ""}
+        set={put("arm_fixed")}
+      />
+      <TextField
+        label="Arm on the moving skin, mm"
+        value={values.arm_moving ?? ""}
+        set={put("arm_moving")}
+      />
+      <TextField label="Width, mm" value={values.width ?? ""} set={put("width")} />
+      <TextField
+        label="Notch radius, mm (0: none)"
+        value={values.notch_radius ?? ""}
+        set={put("notch_radius")}
+      />
+      <TextField
+        label="Notch centre aft, mm"
+        value={values.notch_aft ?? ""}
+        set={put("notch_aft")}
+      />
+      <TextField label="Notch centre up, mm" value={values.notch_up ?? ""} set={put("notch_up")} />
+      <button className="btn btn-primary" type="submit">
+        PDF, 1:1
+      </button>
+      <button className="btn btn-outline-primary" type="button" onClick={() => void make("svg")}>
+        SVG
+      </button>
+      <button className="btn btn-outline-primary" type="button" onClick={() => void make("dxf")}>
+        DXF
+      </button>
+      <Said error={error} />
+      <Caution>
+        Print at 100 % and measure the 100 mm square before cutting. The suggested angle takes the
+        middle of the range from the neutral angle entered for this surface
+        {surface?.neutral_included_deg == null && " (none is entered: 180° is assumed)"}.
+      </Caution>
+    </form>
+  );
+}

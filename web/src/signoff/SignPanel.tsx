@@ -1,0 +1,245 @@
+/** Sense check, then signatures: who confirmed exactly what, and whether it still holds. */
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+
+import { api, got, type Sheet, type SignState } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { post } from "../app/outbox";
+import { useRefresh, useSignatures } from "../app/queries";
+import { Caution, Said, Waiting } from "../marks/Said";
+import { when } from "../marks/words";
+import { EntryItem } from "./EntryItem";
+
+export function SignPanel({ slug, sheet }: { slug: string; sheet: Sheet }) {
+  const scope = `control:${sheet.slug}`;
+  const signed = useSignatures(slug, scope);
+  if (!signed.data) return <Waiting error={signed.error} />;
+  return (
+    <div className="sign">
+      <SensePart slug={slug} sheet={sheet} />
+      <h2>Signatures</h2>
+      <p className={signed.data.dual_ok ? "" : "quiet"}>Dual inspection: {signed.data.dual}</p>
+      <ul className="entries">
+        {signed.data.entries.map((e) => (
+          <EntryItem key={e.seq} entry={e} />
+        ))}
+      </ul>
+      {signed.data.why_not.map((w) => (
+        <p key={w} className="quiet">
+          {w}
+        </p>
+      ))}
+      {signed.data.can.length > 0 && <SignForm slug={slug} scope={scope} state={signed.data} />}
+    </div>
+  );
+}
+
+function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
+  const { aircraft, session } = useOutletContext<FrameContext>();
+  const refresh = useRefresh(slug);
+  const [right, setRight] = useState<boolean | null>(null);
+  const [free, setFree] = useState<boolean | null>(null);
+  const [note, setNote] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const last = sheet.sense_checks.at(-1);
+  const can = aircraft.may.includes("measure") || aircraft.may.includes("inspect");
+  const keep = async () => {
+    try {
+      const path = `/api/aircraft/${slug}/controls/${sheet.slug}/sense-checks`;
+      await post(
+        path,
+        { right_way: right, free, note },
+        `sense check, ${sheet.name}`,
+        session.username,
+      );
+      setRight(null);
+      setFree(null);
+      setNote("");
+      setError(null);
+    } catch (e) {
+      setError(e);
+    }
+    await refresh();
+  };
+  return (
+    <>
+      <h2>Sense check</h2>
+      {last ? (
+        <p>
+          {last.text}: <strong>{last.right_way ? "right way" : "wrong way"}</strong>,{" "}
+          {last.free ? "free over the whole travel" : "not free"}. Seen by {last.seen_by},{" "}
+          {when(last.at)}. {last.note}
+        </p>
+      ) : (
+        <p className="quiet">
+          Not made in this round. Move the control over its whole travel and look.
+        </p>
+      )}
+      {can && (
+        <form
+          className="inline-form sense"
+          aria-label="Sense check"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void keep();
+          }}
+        >
+          <YesNo
+            label={`${sheet.sense_check}?`}
+            yes="Yes, seen"
+            no="No"
+            value={right}
+            set={setRight}
+          />
+          <YesNo label="Free, stop to stop?" yes="Free" no="Not free" value={free} set={setFree} />
+          <label>
+            Note
+            <input
+              className="form-control"
+              value={note}
+              onChange={(e) => {
+                setNote(e.target.value);
+              }}
+            />
+          </label>
+          <button
+            className="btn btn-outline-primary"
+            type="submit"
+            disabled={right === null || free === null}
+          >
+            Keep what I saw
+          </button>
+          <Said error={error} />
+        </form>
+      )}
+    </>
+  );
+}
+
+function YesNo(p: {
+  label: string;
+  yes: string;
+  no: string;
+  value: boolean | null;
+  set: (v: boolean) => void;
+}) {
+  return (
+    <fieldset>
+      <legend>{p.label}</legend>
+      <label className="tick">
+        <input
+          type="radio"
+          name={p.label}
+          checked={p.value === true}
+          onChange={() => {
+            p.set(true);
+          }}
+        />{" "}
+        {p.yes}
+      </label>
+      <label className="tick">
+        <input
+          type="radio"
+          name={p.label}
+          checked={p.value === false}
+          onChange={() => {
+            p.set(false);
+          }}
+        />{" "}
+        {p.no}
+      </label>
+    </fieldset>
+  );
+}
+
+const WORDS = {
+  done: "Sign as done",
+  inspected: "Sign as inspected",
+  refuse: "Refuse to sign",
+} as const;
+
+function SignForm({ slug, scope, state }: { slug: string; scope: string; state: SignState }) {
+  const refresh = useRefresh(slug);
+  const [doing, setDoing] = useState(state.can[0] ?? "refuse");
+  const [password, setPassword] = useState("");
+  const [reason, setReason] = useState("");
+  const [error, setError] = useState<unknown>(null);
+  const act = state.can.includes(doing) ? doing : (state.can[0] ?? "refuse");
+  const sign = async () => {
+    try {
+      await got(
+        api.POST("/api/aircraft/{slug}/signatures/{scope}", {
+          params: { path: { slug, scope } },
+          body: { doing: act, password, reason },
+        }),
+      );
+      setReason("");
+      setError(null);
+    } catch (e) {
+      setError(e);
+    }
+    setPassword("");
+    await refresh();
+  };
+  return (
+    <form
+      className="inline-form"
+      aria-label="Sign"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void sign();
+      }}
+    >
+      {state.can.length > 1 && (
+        <label>
+          As
+          <select
+            className="form-select"
+            value={act}
+            onChange={(e) => {
+              setDoing(e.target.value as typeof doing);
+            }}
+          >
+            {state.can.map((c) => (
+              <option key={c} value={c}>
+                {WORDS[c]}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      {act === "refuse" && (
+        <label>
+          Reason
+          <input
+            className="form-control"
+            value={reason}
+            onChange={(e) => {
+              setReason(e.target.value);
+            }}
+          />
+        </label>
+      )}
+      <label>
+        Your password again
+        <input
+          className="form-control"
+          type="password"
+          autoComplete="current-password"
+          value={password}
+          onChange={(e) => {
+            setPassword(e.target.value);
+          }}
+        />
+      </label>
+      <button className="btn btn-primary" type="submit">
+        {WORDS[act]}
+      </button>
+      <Said error={error} />
+      <Caution>
+        A signature covers exactly what is recorded here now. Who may sign is set by local
+        regulations; an inspector is never the person who did the work.
+      </Caution>
+    </form>
+  );
+}
