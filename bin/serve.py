@@ -90,10 +90,10 @@ def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
     done = subprocess.run([PYTHON, "manage.py", "prepare"], cwd=ROOT, env=env)
     if done.returncode:
         raise Trouble("The database could not be made ready: see above.")
+    gunicorn = [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
     commands = [
         [PYTHON, "-m", "instruments.level", "--port", str(level), "--hand", str(hand)],
-        [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
-        + ["-w", str(workers), "--threads", "4", "--log-level", "warning", "--preload"],
+        [*gunicorn, "-w", str(workers), "--threads", "4", "--log-level", "warning", "--preload"],
     ]
     children = [subprocess.Popen(c, cwd=ROOT, env=env, preexec_fn=_with_parent) for c in commands]
     try:
@@ -142,7 +142,8 @@ def start() -> None:
             raise Trouble("Nothing was changed.")
         if os.environ.get("DATABASE_URL"):
             raise Trouble("--fresh does not touch a DATABASE_URL of your own: empty it yourself.")
-    signal.signal(signal.SIGTERM, signal.default_int_handler)
+    for ending in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(ending, signal.default_int_handler)
     build_web()
     with database(fresh=asked.fresh) as url, running(url, port) as address:
         print(f"Ash Lane is ready after {time.monotonic() - begun:.1f} s. Open {address}")

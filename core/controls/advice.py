@@ -97,9 +97,10 @@ def _too_close(judged: Judged, unit: str, better: Better | None) -> list[str]:
         )
     if said:
         return said
-    if better is not None and abs(judged.margin) >= better.U:
+    if better is not None and better.U < 0.75 * judged.combined.U:
         return [
-            f"Use {better.name} for neutral and here: its U would be about ±{degrees(better.U)}."
+            f"Measure neutral and here with the {better.name.lower()}: U would be about"
+            f" ±{degrees(better.U)} instead of ±{degrees(judged.combined.U)}."
         ]
     if advice.settles == "both":
         return ["Take ten readings with the best instrument at hand."]

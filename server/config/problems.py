@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.core.exceptions import ValidationError as ModelError
-from django.db import transaction
 from django.http import HttpRequest, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
@@ -54,8 +53,6 @@ def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
 
 
 def _refused(errors: list[dict[str, str]]) -> Response:
-    if transaction.get_connection().in_atomic_block:
-        transaction.set_rollback(True)
     first = errors[0]
     body = {
         "type": "about:blank",

@@ -14,5 +14,5 @@ urlpatterns = [
     path("api/", include("server.rulebook.urls")),
     path("api/ready", pages.ready),
     re_path(r"^api/.*$", pages.no_such),
-    re_path(r"^(?!static/).*$", pages.front),
+    re_path(r"^(?!static/|assets/).*$", pages.front),
 ]

@@ -92,8 +92,10 @@ class Judging:
         s = rows[travel.governing]
         U = with_best(core_surface(surface), s.core, r.lo, r.hi)
         kind = "length" if s.is_length else "angle"
+        if U is None:
+            return None
         best = min((i for i in self.instruments if i.kind == kind), key=lambda i: i.accuracy)
-        return None if U is None else Better(best.name, U)
+        return Better(best.name, U)
 
     @staticmethod
     def _form(surface: Surface, s: RowSet, kind: str) -> Measurement | Missing:
@@ -148,8 +150,7 @@ class Judging:
         result["verdict"] = verdict_of(word).value
         if not decided:
             result["advice"] = [
-                "Sources disagree. Ask the maker which holds, then decide with the reason.",
-                *result["advice"],
+                "Sources disagree. Ask the maker which holds, then decide with the reason."
             ]
         return result
 

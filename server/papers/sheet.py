@@ -211,7 +211,8 @@ def _sense(sheet: SheetShown) -> list[Flowable]:
     last = sheet["sense_checks"][-1]
     way = "right way" if last["right_way"] else "WRONG WAY"
     free = "free over the whole travel" if last["free"] else "NOT FREE"
-    said = f"{last['text']}: {way}, {free}. Seen by {last['seen_by']}, {last['at'][:10]}. {last['note']}"
+    seen = f"Seen by {last['seen_by']}, {last['at'][:10]}."
+    said = f"{last['text']}: {way}, {free}. {seen} {last['note']}"
     return [Paragraph(escape(said), style(7.5))]
 
 
@@ -220,7 +221,8 @@ def _signatures(signed: SignState) -> list[Flowable]:
     for e in signed["entries"]:
         state = "" if e["kind"] != "signature" else ("holds" if e["fresh"] else "STALE")
         reason = f" Reason: {e['reason']}" if e["reason"] else ""
-        said = f"{e['seq']}. {e['kind']} {state}: {e['name']} as {e['role'] or 'owner'}, {e['at']}. {e['statement']}{reason}"
+        who = f"{e['name']} as {e['role'] or 'owner'}, {e['at']}"
+        said = f"{e['seq']}. {e['kind']} {state}: {who}. {e['statement']}{reason}"
         lines.append(Paragraph(escape(said), style(7.5)))
         lines.append(Paragraph(e["hash"], style(6, textColor=SOFT)))
     lines.append(Paragraph(escape(f"Dual inspection: {signed['dual']}"), style(7.5)))

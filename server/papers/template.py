@@ -100,8 +100,8 @@ def svg(card: Card, label: Label) -> str:
         return " ".join(f"{u + EDGE:.4f},{height - EDGE - v:.4f}" for u, v in shape)
 
     words = "".join(
-        f'<text x="{at[0] + EDGE:.2f}" y="{height - EDGE - at[1] - 5 + 5 * i:.2f}" font-size="{4 if i == 1 else 2.6}"'
-        f' text-anchor="middle">{_escaped(line)}</text>'
+        f'<text x="{at[0] + EDGE:.2f}" y="{height - EDGE - at[1] - 5 + 5 * i:.2f}"'
+        f' font-size="{4 if i == 1 else 2.6}" text-anchor="middle">{_escaped(line)}</text>'
         for i, line in enumerate(label.lines(card))
     )
     return (

@@ -17,7 +17,7 @@ export function SignIn({ session }: { session: Session }) {
     try {
       const after = await got(api.POST("/api/session", { body: who }));
       setToken(after.csrf);
-      client.clear();
+      client.removeQueries({ predicate: (q) => q.queryKey[0] !== "session" });
       client.setQueryData(["session"], after);
     } catch (e) {
       setError(e);

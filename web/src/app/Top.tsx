@@ -13,7 +13,7 @@ export function Corner({ session }: { session: Session }) {
   const signOut = async () => {
     const after = await got(api.DELETE("/api/session"));
     setToken(after.csrf);
-    client.clear();
+    client.removeQueries({ predicate: (q) => q.queryKey[0] !== "session" });
     client.setQueryData(["session"], after);
   };
   return (

@@ -7,7 +7,10 @@ export type Unsent = { key: string; path: string; body: unknown; label: string; 
 
 const STORE = "ashlane.unsent";
 const listeners = new Set<() => void>();
+/** Those on their way now: they are not offered again until their answer is lost. */
+const underway = new Set<string>();
 let cached = read();
+let waiting = cached;
 
 function read(): Unsent[] {
   try {
@@ -19,8 +22,13 @@ function read(): Unsent[] {
 }
 
 function write(list: Unsent[]): void {
-  cached = list;
   localStorage.setItem(STORE, JSON.stringify(list));
+  cached = list;
+  tell();
+}
+
+function tell(): void {
+  waiting = cached.filter((u) => !underway.has(u.key));
   listeners.forEach((l) => {
     l();
   });
@@ -28,6 +36,8 @@ function write(list: Unsent[]): void {
 
 /** Send one write. It stays in the outbox until the server has answered, yes or no. */
 async function deliver(one: Unsent): Promise<unknown> {
+  underway.add(one.key);
+  tell();
   try {
     const response = await send(one.path, {
       method: "POST",
@@ -40,11 +50,15 @@ async function deliver(one: Unsent): Promise<unknown> {
     // A refusal is an answer: the row shows it, with what was typed still there.
     if (error instanceof Problem && error.status >= 400 && error.status < 500) forget(one.key);
     throw error;
+  } finally {
+    underway.delete(one.key);
+    tell();
   }
 }
 
 export async function post(path: string, body: unknown, label: string, who: string) {
   const one: Unsent = { key: newKey(), path, body, label, who };
+  underway.add(one.key);
   write([...cached, one]);
   return deliver(one);
 }
@@ -61,7 +75,7 @@ export function useUnsent(): Unsent[] {
       listeners.add(l);
       return () => listeners.delete(l);
     },
-    () => cached,
+    () => waiting,
   );
 }
 

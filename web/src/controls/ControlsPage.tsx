@@ -1,4 +1,5 @@
 /** Does each surface do what the drawing asks, and what is to be done about it? */
+import { useState } from "react";
 import { Link, Navigate, useOutletContext, useParams, useSearchParams } from "react-router";
 
 import type { Requirement, Sheet } from "../app/api";
@@ -50,11 +51,15 @@ function OneControl({ slug, control }: { slug: string; control: string }) {
   const [bay] = useBay();
   const round = Number(search.get("round")) || undefined;
   const sheet = useSheet(slug, control, round);
+  const [first, setFirst] = useState<number | null>(null);
   if (!sheet.data) return <Waiting error={sheet.error} />;
   const s = sheet.data;
-  const wanted = Number(search.get("q"));
+  const wanted = Number(search.get("q")) || first;
   const here = inBay(s, bay);
-  const chosen = s.requirements.find((q) => q.id === wanted) ?? here[0] ?? s.requirements[0];
+  const chosen =
+    s.requirements.find((q) => q.id === wanted) ?? worst(here) ?? worst(s.requirements);
+  // What was worst when the page opened stays chosen while it is mended.
+  if (first === null && chosen) setFirst(chosen.id);
   const choose = (q: Requirement) => {
     setSearch((before) => {
       const after = new URLSearchParams(before);
@@ -88,6 +93,15 @@ function OneControl({ slug, control }: { slug: string; control: string }) {
       )}
     </div>
   );
+}
+
+/** What to look at first: the worst, in the order of the sheet. */
+function worst(list: Requirement[]): Requirement | undefined {
+  for (const v of ["out", "stale", "too close", "not measured"] as const) {
+    const found = list.find((q) => q.result.verdict === v);
+    if (found) return found;
+  }
+  return list[0];
 }
 
 function inBay(s: Sheet, bay: string | null): Requirement[] {

@@ -65,7 +65,7 @@ export function SurfaceFigure(p: {
   return (
     <figure className="surface">
       <svg
-        viewBox={`0 ${-above} 470 ${above + below}`}
+        viewBox={`0 ${-above} 520 ${above + below}`}
         role="img"
         aria-label={spoken(p.surface, travels)}
       >
@@ -77,6 +77,7 @@ export function SurfaceFigure(p: {
         <path className="chordline" d={`M${HINGE.x} 0H${HINGE.x + BAND + 14}`} />
         {travels.map((t) => (
           <Travel
+            first={travels.find((o) => o.q.position === t.q.position) === t}
             key={t.q.id}
             t={t}
             chosen={t.q.id === p.chosen?.id}
@@ -122,15 +123,18 @@ function Moving({ angle, className }: { angle: number; className: string }) {
   );
 }
 
-function Travel({ t, chosen, choose }: { t: Shown; chosen: boolean; choose: () => void }) {
+type TravelProps = { t: Shown; first: boolean; chosen: boolean; choose: () => void };
+
+function Travel(p: TravelProps) {
+  const { t, chosen, choose } = p;
   const { q, sign } = t;
   const { value, U, verdict } = q.result;
   const small = q.kind === "neutral";
   const radius = small ? R - 26 : BAND;
   const decided = q.result.conflict && q.result.conflict.decided !== q.id;
-  const [tx, ty] = at(((t.lo + t.hi) / 2) * sign, BAND + 26);
+  const [tx, ty] = at((value ?? (t.lo + t.hi) / 2) * sign, BAND + 26);
   const label =
-    q.kind === "travel"
+    q.kind === "travel" && p.first
       ? value === null
         ? range(q.lo, q.hi, "°")
         : `${shown(value, "°")} ${positionWord(q.position).replace(/detent \d+/, "")}`
@@ -146,7 +150,7 @@ function Travel({ t, chosen, choose }: { t: Shown; chosen: boolean; choose: () =
         strokeWidth={small ? 7 : 12}
       />
       {value !== null && U !== null && (
-        <g className={`mark mark-${verdict.replace(" ", "-")}`}>
+        <g className={`vmark vmark-${verdict.replace(" ", "-")}`}>
           <path
             className="measured"
             d={`M${at(value * sign, 20).join(" ")}L${at(value * sign, radius).join(" ")}`}
@@ -164,9 +168,9 @@ function Travel({ t, chosen, choose }: { t: Shown; chosen: boolean; choose: () =
       )}
       {label && (
         <text
-          x={Math.max(tx, 300)}
+          x={Math.max(tx + 6, 306)}
           y={ty + 8}
-          className={`figure-number mark-text mark-${verdict.replace(" ", "-")} ${value === null ? "figure-asked" : ""}`}
+          className={`figure-number vmark-text vmark-${verdict.replace(" ", "-")} ${value === null ? "figure-asked" : ""}`}
         >
           {label}
         </text>

@@ -2,25 +2,25 @@ import type { Verdict } from "../app/api";
 import { WORD } from "./words";
 
 const PATH: Record<Verdict, React.ReactNode> = {
-  in: <circle cx="10" cy="10" r="7" className="mark-fill" />,
-  out: <path d="M3 3h9l5 5v9H3z" className="mark-fill" />,
+  in: <circle cx="10" cy="10" r="7" className="vmark-fill" />,
+  out: <path d="M3 3h9l5 5v9H3z" className="vmark-fill" />,
   "too close": (
     <>
-      <path d="M10 1.5 18.5 10 10 18.5 1.5 10z" className="mark-line" />
-      <path d="M10 1.5v17L1.5 10z" className="mark-fill" />
+      <path d="M10 1.5 18.5 10 10 18.5 1.5 10z" className="vmark-line" />
+      <path d="M10 1.5v17L1.5 10z" className="vmark-fill" />
     </>
   ),
-  "not measured": <circle cx="10" cy="10" r="7" className="mark-line" strokeDasharray="3.4 2.6" />,
-  stale: <path d="M6.2 4.1A7 7 0 1 0 13.8 4.1L10 8.6z" className="mark-line" />,
+  "not measured": <circle cx="10" cy="10" r="7" className="vmark-line" strokeDasharray="3.4 2.6" />,
+  stale: <path d="M6.2 4.1A7 7 0 1 0 13.8 4.1L10 8.6z" className="vmark-line" />,
   accepted: (
     <>
-      <circle cx="10" cy="10" r="5" className="mark-fill" />
-      <path d="M5 1.5H1.5v17H5M15 1.5h3.5v17H15" className="mark-line" />
+      <circle cx="10" cy="10" r="5" className="vmark-fill" />
+      <path d="M5 1.5H1.5v17H5M15 1.5h3.5v17H15" className="vmark-line" />
     </>
   ),
 };
 
-const kind = (verdict: Verdict): string => `mark mark-${verdict.replace(" ", "-")}`;
+const kind = (verdict: Verdict): string => `vmark vmark-${verdict.replace(" ", "-")}`;
 
 /** The shape alone, inside another SVG, centred on x and y. */
 export function MarkAt(p: { verdict: Verdict; x: number; y: number; size: number }) {

@@ -1,0 +1,64 @@
+"""The checks behind bin/test, in order; the first failure ends it. Standard library only."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+from cluster import HOME, ROOT, Trouble, database, installation, main
+from serve import PYTHON, build_web
+
+CHECKS = [
+    ("Python style", ["ruff", "check", "."]),
+    ("Python layout", ["ruff", "format", "--check", "-q", "."]),
+    ("Types of the core", ["mypy"]),
+    ("Import rules", ["lint-imports", "--no-cache"]),
+    ("Migrations are current", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"]),
+    ("API schema is current", ["bin/schema", "check"]),
+    ("Web types", ["npx", "--no-install", "tsc", "-b"]),
+    ("Web style", ["npm", "run", "--silent", "lint"]),
+]
+
+
+def run(name: str, command: list[str], where: Path, env: dict[str, str], loud: bool) -> None:
+    """One check; its output is shown when it fails, or as it comes if `loud`."""
+    begun = time.monotonic()
+    done = subprocess.run(command, cwd=where, env=env, capture_output=not loud, text=True)
+    took = f"{time.monotonic() - begun:.1f} s"
+    if done.returncode:
+        said = "" if loud else f"\n{done.stdout}{done.stderr}"
+        sys.exit(f"{name}: failed ({took}){said}")
+    print(f"{name}: passed ({took})", flush=True)
+
+
+def tests() -> None:
+    """All checks, or the named tests alone."""
+    asked = sys.argv[1:]
+    env = os.environ | {
+        "DATABASE_URL": "postgresql://none@127.0.0.1:1/none",
+        "ASHLANE_INSTALLATION": installation(),
+        "ASHLANE_TEST_DB": f"test_{installation()}_{os.getpid()}",
+        "OPENBLAS_NUM_THREADS": "1",
+        "PYTHONWARNINGS": "ignore",
+    }
+    if not asked:
+        for name, command in CHECKS:
+            where = ROOT / "web" if command[0] in ("npx", "npm") else ROOT
+            run(name, command, where, env, False)
+    build_web()
+    with database() as url:
+        # A URL of one's own is used as it is; tests make a database of their own beside it.
+        env["DATABASE_URL"] = url
+        labels = asked or ["core", "server"]
+        command = [PYTHON, "manage.py", "test", "--noinput", "--timing", *labels]
+        run("Tests", command, ROOT, env, True)
+
+
+if __name__ == "__main__":
+    if not (HOME / "venv").is_dir():
+        main(lambda: (_ for _ in ()).throw(Trouble("Run bin/test, which sets everything up.")))
+    main(tests)

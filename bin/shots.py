@@ -1,0 +1,58 @@
+"""One current picture of each main view, made from the demo data."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+from browser import page, sign_in
+from cluster import ROOT, database, free_port, main
+from serve import build_web, running
+
+FOLDER = ROOT / "docs" / "screenshots"
+VIEWS = [
+    ("aircraft", "/", {}),
+    ("lane", "/a/fenlark", {}),
+    ("controls", "/a/fenlark/controls/elevator", {}),
+    ("controls-pair", "/a/fenlark/controls/ailerons", {}),
+    ("controls-dark", "/a/fenlark/controls/rudder", {"color_scheme": "dark"}),
+    ("controls-narrow", "/a/fenlark/controls/elevator", {"viewport": {"width": 390, "height": 844}}),
+    ("sign-off", "/a/fenlark/sign-off", {}),
+    ("rule-book", "/rules/controls.edge_offset", {}),
+]
+
+
+def shots() -> None:
+    """Make them."""
+    build_web()
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with database("ashlane_shots", fresh=True) as url, running(url, free_port(), 1) as address:
+        for name, path, context in VIEWS:
+            with page(**({"viewport": {"width": 1280, "height": 800}} | context)) as on:
+                sign_in(on, address, "Ansel")
+                on.goto(address.rstrip("/") + path)
+                on.wait_for_load_state("networkidle")
+                if name == "rule-book":
+                    on.get_by_role("button", name="Compute").click()
+                    on.locator(".outputs").wait_for()
+                on.screenshot(path=FOLDER / f"{name}.png")
+                if name == "controls-dark":
+                    link = "api/aircraft/fenlark/controls/rudder/sheet.pdf"
+                    _printed(on.context.request.get(address + link).body())
+            print(f"docs/screenshots/{name}.png", flush=True)
+
+
+def _printed(pdf: bytes) -> None:
+    """The printed sheet as a picture."""
+    with tempfile.NamedTemporaryFile(suffix=".pdf") as file:
+        file.write(pdf)
+        file.flush()
+        out = str(FOLDER / "printed-sheet")
+        subprocess.run(["pdftoppm", "-r", "90", "-png", "-singlefile", file.name, out], check=True)
+
+
+if __name__ == "__main__":
+    main(shots)

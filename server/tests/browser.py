@@ -1,0 +1,84 @@
+"""Headless Chromium on the real server and the real database."""
+
+from __future__ import annotations
+
+import os
+
+from django.test import LiveServerTestCase
+from playwright.sync_api import BrowserContext, Page, sync_playwright
+
+from instruments.level import serve
+from server.demo.loading import load
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--disable-dev-shm-usage",
+]
+
+
+class InTheBrowser(LiveServerTestCase):
+    """One browser for the class; the demo anew, and a level of its own, for each test."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        # Playwright runs an event loop, which Django would take for async code.
+        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.chromium = cls.playwright.chromium.launch(
+            executable_path="/usr/bin/chromium", args=FLAGS
+        )
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.chromium.close()
+        cls.playwright.stop()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.level = serve(0, 0)
+        port, hand = (p.server_address[1] for p in self.level)
+        overridden = self.settings(
+            DEMO=True,
+            INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{port}::SOCKET"],
+            INSTRUMENT_HAND=f"127.0.0.1:{hand}",
+        )
+        overridden.enable()
+        self.addCleanup(overridden.disable)
+        self.addCleanup(self.switch_level_off)
+        load()
+        self.context: BrowserContext = self.chromium.new_context(
+            viewport={"width": 1280, "height": 800}
+        )
+        self.context.set_default_timeout(10_000)
+        self.addCleanup(self.context.close)
+        self.page = self.context.new_page()
+        self.complaints: list[str] = []
+        self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
+
+    def switch_level_off(self) -> None:
+        for port in self.level:
+            port.shutdown()
+            port.server_close()
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.complaints, [])
+
+    def go(self, path: str) -> Page:
+        self.page.goto(self.live_server_url + path)
+        return self.page
+
+    def sign_in(self, name: str) -> None:
+        """By one click on one of the demo's people."""
+        page = self.go("/")
+        page.get_by_role("button", name=name).click()
+        page.get_by_role("heading", name="Aircraft").wait_for()
+
+    def sign_out(self) -> None:
+        self.page.get_by_role("button", name="Sign out").click()
+        self.page.get_by_text("Sign in", exact=True).wait_for()

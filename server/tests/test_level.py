@@ -1,0 +1,68 @@
+"""Reading the level live: settled values, and clear words when it is off or talks nonsense."""
+
+import socketserver
+import threading
+import time
+import uuid
+from contextlib import contextmanager
+
+from django.test import override_settings
+
+from instruments.level import TRUTH, serve
+from server.instruments.models import Instrument
+from server.tests.base import OnTheDemo
+
+
+class Garbled(socketserver.StreamRequestHandler):
+    def handle(self):
+        self.rfile.readline()
+        self.wfile.write(b"\xff\xfe?? 12,,7\n")
+
+
+class LevelTests(OnTheDemo):
+    @contextmanager
+    def level_at(self, port, hand=""):
+        address = f"TCPIP0::127.0.0.1::{port}::SOCKET"
+        Instrument.objects.filter(name="Digital level").update(address=address)
+        with override_settings(INSTRUMENT_ADDRESSES=[address], INSTRUMENT_HAND=hand):
+            yield f"/api/aircraft/fenlark/instruments/{self.instrument('Digital level')}/poll"
+
+    def ask(self, path, run):
+        return self.write("ansel", path, {"run": run, "surface": "elevator", "position": "up_stop"})
+
+    def test_it_settles_near_the_truth_that_no_answer_reveals(self):
+        ports = serve(0, 0)
+        run = uuid.uuid4().hex
+        try:
+            with self.level_at(
+                ports[0].server_address[1], f"127.0.0.1:{ports[1].server_address[1]}"
+            ) as path:
+                for _ in range(25):
+                    live = self.ask(path, run).json()
+                    if live.get("settled"):
+                        break
+                    time.sleep(0.2)
+                self.assertTrue(live["settled"])
+                self.assertLess(
+                    abs(live["value_deg"] - TRUTH["fenlark"]["elevator"]["up_stop"]), 0.35
+                )
+                self.assertEqual(self.ask(path, run).status_code, 429)
+        finally:
+            for port in ports:
+                port.shutdown()
+                port.server_close()
+
+    def test_off_garbled_or_not_allowed_is_said_plainly(self):
+        with self.level_at(1) as path:
+            self.assertIn("does not answer", self.ask(path, uuid.uuid4().hex).json()["title"])
+        with socketserver.TCPServer(("127.0.0.1", 0), Garbled) as server:
+            threading.Thread(target=server.serve_forever, daemon=True).start()
+            with self.level_at(server.server_address[1]) as path:
+                answer = self.ask(path, uuid.uuid4().hex)
+                self.assertEqual(answer.status_code, 503)
+                self.assertIn("no angle", answer.json()["title"])
+            server.shutdown()
+        with self.level_at(1) as path, override_settings(INSTRUMENT_ADDRESSES=[]):
+            self.assertIn(
+                "not among those allowed", self.ask(path, uuid.uuid4().hex).json()["title"]
+            )
