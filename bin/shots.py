@@ -13,13 +13,14 @@ from cluster import ROOT, database, free_port, main
 from serve import build_web, running
 
 FOLDER = ROOT / "docs" / "screenshots"
+NARROW = {"viewport": {"width": 390, "height": 844}}
 VIEWS = [
     ("aircraft", "/", {}),
     ("lane", "/a/fenlark", {}),
     ("controls", "/a/fenlark/controls/elevator", {}),
     ("controls-pair", "/a/fenlark/controls/ailerons", {}),
     ("controls-dark", "/a/fenlark/controls/rudder", {"color_scheme": "dark"}),
-    ("controls-narrow", "/a/fenlark/controls/elevator", {"viewport": {"width": 390, "height": 844}}),
+    ("controls-narrow", "/a/fenlark/controls/elevator", NARROW),
     ("sign-off", "/a/fenlark/sign-off", {}),
     ("rule-book", "/rules/controls.edge_offset", {}),
 ]

@@ -47,8 +47,10 @@ def _check(value: Any, field: str) -> None:
         if not math.isfinite(value):
             raise Refused(field, "must be a finite number")
     elif isinstance(value, str):
-        if any(0xD800 <= ord(c) <= 0xDFFF for c in value):
-            raise Refused(field, "holds half a character (lone surrogate)")
+        try:
+            value.encode()
+        except UnicodeEncodeError:
+            raise Refused(field, "holds half a character (lone surrogate)") from None
     elif isinstance(value, (list, tuple)):
         for item in value:
             _check(item, field)

@@ -130,8 +130,7 @@ class ReadingsView(APIView):
             lock(who)
             for row in recording.build(found, given, who.person, who.role == "counselor"):
                 row.save()
-            recording.touched(found)
-            return Response(sheet(found), status=201)
+            return Response(sheet(found, held=recording.touched(found)), status=201)
 
 
 class CorrectionView(APIView):
@@ -164,8 +163,7 @@ class CorrectionView(APIView):
             if old.round.number != max(control.rounds.values_list("number", flat=True)):
                 raise Refused("round", "an earlier round is closed: its readings stay as they are")
             recording.corrected(old, given, who.person).save()
-            recording.touched(control)
-            return Response(sheet(control), status=201)
+            return Response(sheet(control, held=recording.touched(control)), status=201)
 
 
 class RoundsView(APIView):
@@ -194,8 +192,7 @@ class RoundsView(APIView):
                 started_by=who.person,
                 started_at=datetime.now(UTC),
             )
-            recording.touched(found)
-            return Response(sheet(found), status=201)
+            return Response(sheet(found, held=recording.touched(found)), status=201)
 
 
 class SenseView(APIView):
@@ -219,8 +216,7 @@ class SenseView(APIView):
                 at=datetime.now(UTC),
                 **given,
             )
-            recording.touched(found)
-            return Response(sheet(found), status=201)
+            return Response(sheet(found, held=recording.touched(found)), status=201)
 
 
 class DecisionView(APIView):
@@ -259,8 +255,7 @@ class DecisionView(APIView):
                 "reason": given["reason"],
             }
             append(who.aircraft, "resolution", body["scope"], who.person, body)
-            recording.touched(found)
-            return Response(sheet(found), status=201)
+            return Response(sheet(found, held=recording.touched(found)), status=201)
 
 
 class RequirementsView(APIView):
@@ -290,8 +285,7 @@ class RequirementsView(APIView):
             asking.set_source(r, who.aircraft, given)
             asking.set_limits(r, given)
             r.save()
-            recording.touched(found)
-            return Response(sheet(found), status=201)
+            return Response(sheet(found, held=recording.touched(found)), status=201)
 
 
 class RequirementView(APIView):
@@ -316,8 +310,7 @@ class RequirementView(APIView):
             asking.set_limits(r, given)
             r.version, r.changed_by = r.version + 1, who.person
             r.save()
-            recording.touched(r.control)
-            return Response(sheet(r.control))
+            return Response(sheet(r.control, held=recording.touched(r.control)))
 
 
 class SurfaceView(APIView):
@@ -338,8 +331,7 @@ class SurfaceView(APIView):
             asking.set_geometry(s, given)
             s.version, s.changed_by = s.version + 1, who.person
             s.save()
-            recording.touched(control)
-            return Response(sheet(control))
+            return Response(sheet(control, held=recording.touched(control)))
 
 
 class SourcesView(APIView):

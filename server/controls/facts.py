@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from typing import Any
 
 from core.signoff.canonical import canonical_hash, figure
@@ -38,7 +40,7 @@ def judging(
     """
     if round_id is None:
         round_id = current_round(control).pk
-    rows = Reading.objects.filter(round=round_id).select_related("taken_by")
+    rows = Reading.objects.filter(round=round_id).select_related("taken_by", "surface")
     readings = [r for r in current(rows) if r.pk != without]
     return Judging(
         control,
@@ -57,22 +59,42 @@ def current_round(control: Control) -> Round:
     return found
 
 
-def store(control: Control) -> dict[int, shapes.ResultShown]:
-    """Judge the control and keep the verdicts, in the caller's transaction."""
-    results = judging(control).results()
-    for key, result in results.items():
+@dataclass(frozen=True)
+class Held:
+    """A control as judged once: its rows and the result of every requirement."""
+
+    judged: Judging
+    results: dict[int, shapes.ResultShown]
+
+
+def hold(control: Control, round_id: int | None = None) -> Held:
+    """Judge the control as it stands."""
+    judged = judging(control, round_id=round_id)
+    return Held(judged, judged.results())
+
+
+def store(held: Held) -> None:
+    """Keep the verdicts, in the caller's transaction."""
+    rows = []
+    for key, result in held.results.items():
         reason = result["why"]
-        Assessment.objects.update_or_create(
-            requirement_id=key,
-            defaults={
-                "verdict": result["verdict"],
-                "rule": reason["rule"] if reason else "controls.verdict",
-                "edition": reason["edition"] if reason else 1,
-                "inputs_hash": canonical_hash(reason["inputs"] if reason else {}),
-                "result": result,
-            },
+        rows.append(
+            Assessment(
+                requirement_id=key,
+                verdict=result["verdict"],
+                rule=reason["rule"] if reason else "controls.verdict",
+                edition=reason["edition"] if reason else 1,
+                inputs_hash=canonical_hash(reason["inputs"] if reason else {}),
+                result=result,
+                at=datetime.now(UTC),
+            )
         )
-    return results
+    Assessment.objects.bulk_create(
+        rows,
+        update_conflicts=True,
+        unique_fields=["requirement"],
+        update_fields=["verdict", "rule", "edition", "inputs_hash", "result", "at"],
+    )
 
 
 def control_rows(aircraft: Aircraft) -> list[shapes.ControlRow]:
@@ -106,12 +128,17 @@ def scope(control: Control) -> str:
     return f"control:{control.slug}"
 
 
-def sheet(control: Control, number: int | None = None) -> shapes.SheetShown:
-    """The whole sheet of one control, of its current or an earlier round."""
+def sheet(
+    control: Control, number: int | None = None, held: Held | None = None
+) -> shapes.SheetShown:
+    """The whole sheet of one control, of its current or an earlier round.
+
+    `held`: what was judged of its current round already.
+    """
     rounds = list(control.rounds.select_related("started_by"))
     chosen = next((r for r in rounds if r.number == number), rounds[-1])
-    judged = judging(control, round_id=chosen.pk)
-    results = judged.results()
+    held = held or hold(control, chosen.pk)
+    judged, results = held.judged, held.results
     rows = list(
         Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
     )
@@ -221,10 +248,10 @@ def reading_shown(r: Reading, is_current: bool) -> shapes.ReadingShown:
     )
 
 
-def covered(control: Control) -> list[tuple[str, Any]]:
+def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]:
     """Every fact that a signature on this control covers: (id, value), numbers as text."""
-    judged = judging(control)
-    results = judged.results()
+    held = held or hold(control)
+    judged, results = held.judged, held.results
     facts: list[tuple[str, Any]] = []
     for s in judged.surfaces:
         facts.append((f"surface/{s.slug}", surface_value(s)))

@@ -11,8 +11,8 @@ from core.basis.refused import Refused
 from core.controls import edge_offset, swept
 from core.controls.travel import measurement, suits
 from server.accounts.models import Person
+from server.controls.facts import Held, current_round, hold, store
 from server.controls.facts import covered as covered_facts
-from server.controls.facts import current_round, store
 from server.controls.facts import scope as scope_name
 from server.controls.models import Control, Reading, Surface
 from server.controls.sets import core_surface, sets_of
@@ -69,10 +69,12 @@ def understood(rows: list[Reading]) -> list[dict[str, Any]]:
     return said
 
 
-def touched(control: Control) -> None:
+def touched(control: Control) -> Held:
     """After a change: judge again, keep the verdicts and the revisions of the facts."""
-    store(control)
-    signoff.keep(control.aircraft, scope_name(control), covered_facts(control))
+    held = hold(control)
+    store(held)
+    signoff.keep(control.aircraft, scope_name(control), covered_facts(control, held))
+    return held
 
 
 def corrected(old: Reading, given: dict[str, Any], by: Person) -> Reading:

@@ -56,6 +56,7 @@ class OnTheDemo(TestCase):
             "method": "gauge_difference",
             "value": value,
             "zero": "fixed surface",
+            "skin": "upper",
             "instrument": self.instrument("Digital level"),
         } | more
 

@@ -1,0 +1,151 @@
+"""Figures, each with what is wanted of it. Load goes to this machine's own server only."""
+
+from __future__ import annotations
+
+import http.cookiejar
+import json
+import math
+import statistics
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+import uuid
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+from browser import page
+from cluster import ROOT, database, free_port, main
+from serve import PYTHON, build_web, running
+
+CALLS = 60
+EDGE = {"chord_mm": 310, "offset_mm": 137, "practice": "arc"}
+CORE = """
+import math, time
+from core.controls.travel import ReadingSet, Surface, judge_sets, measurement
+r = math.radians
+s = Surface("trailing_edge_up", chord=0.281, u_chord=0.0006)
+sets = [
+    ReadingSet("gauge_difference", tuple(r(-17.8 - 0.0004 * (i % 997) - 0.05 * (j % 3))
+               for j in range(4)), r(0.2), r(0.1), -1, neutral=(r(0.1), r(0.15), r(0.1)))
+    for i in range(2500)
+]
+begun = time.perf_counter()
+found = [judge_sets([measurement(s, one)], r(17.5), r(20.5)).verdict for one in sets]
+took = time.perf_counter() - begun
+print(f"{took:.3f} {sum(len(one.values) for one in sets)} {len(set(found))}")
+"""
+
+
+class Client:
+    """A signed-in client of the API."""
+
+    def __init__(self, address: str, name: str, password: str) -> None:
+        self.address = address
+        jar = http.cookiejar.CookieJar()
+        self.open = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar)).open
+        self.token = self.call("GET", "session")["csrf"]
+        signed = self.call("POST", "session", {"username": name, "password": password})
+        self.token = signed["csrf"]
+
+    def call(self, method: str, path: str, body: object = None) -> dict:
+        """One call; the answer as JSON."""
+        headers = {"Content-Type": "application/json", "Idempotency-Key": uuid.uuid4().hex}
+        headers["X-CSRFToken"] = getattr(self, "token", "")
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(f"{self.address}api/{path}", data, headers, method=method)
+        with self.open(request, timeout=20) as answer:
+            return json.loads(answer.read())
+
+
+def quantile(values: list[float], share: float) -> float:
+    """The ⌈share · n⌉-th smallest, ms."""
+    return sorted(values)[math.ceil(share * len(values)) - 1] * 1e3
+
+
+def calls(client: Client) -> list[tuple[str, str, str, object]]:
+    """The main calls: name, method, path, body."""
+    tools = client.call("GET", "aircraft/fenlark/instruments")["results"]
+    level = next(i["id"] for i in tools if i["name"] == "Digital level")
+    reading = {"surface": "elevator", "position": "down_stop", "method": "gauge_difference"}
+    reading |= {"value": "-18.55", "instrument": level, "zero": "fixed surface", "skin": "upper"}
+    one = "aircraft/fenlark/controls/elevator"
+    return [
+        ("aircraft list", "GET", "aircraft", None),
+        ("one aircraft", "GET", "aircraft/fenlark", None),
+        ("controls", "GET", "aircraft/fenlark/controls", None),
+        ("travel sheet", "GET", "aircraft/fenlark/controls/ailerons", None),
+        ("preview a reading", "POST", f"{one}/assess", reading),
+        ("keep a reading", "POST", f"{one}/readings", reading),
+        ("signatures", "GET", "aircraft/fenlark/signatures/control:rudder", None),
+        ("a rule", "POST", "rules/controls.edge_offset", EDGE),
+    ]
+
+
+def measure(address: str, clients: int) -> dict[str, list[float]]:
+    """Times of each call with this many clients at once, s."""
+    people = [("ansel", "shed-lamp-42"), ("ines", "second-look-17")]
+    signed = [Client(address, *people[i % 2]) for i in range(clients)]
+    times: dict[str, list[float]] = {}
+    lock = threading.Lock()
+
+    def work(client: Client, count: int) -> None:
+        for name, method, path, body in calls(client):
+            # Keeping makes the sheet grow: a handful shows its time as well.
+            for _ in range(min(count, 6) if name == "keep a reading" else count):
+                begun = time.perf_counter()
+                client.call(method, path, body)
+                with lock:
+                    times.setdefault(name, []).append(time.perf_counter() - begun)
+
+    threads = [threading.Thread(target=work, args=(c, max(8, CALLS // clients))) for c in signed]
+    for t in threads:
+        t.start()
+    for t in threads:
+        t.join()
+    return times
+
+
+def report(title: str, times: dict[str, list[float]], wanted: float) -> None:
+    """p50 and p95 of each call."""
+    print(f"\n{title} (wanted: p95 under {wanted:.0f} ms)")
+    for name, values in times.items():
+        p50, p95 = quantile(values, 0.5), quantile(values, 0.95)
+        mark = "" if p95 < wanted else "   over"
+        print(f"  {name:20} n {len(values):4}  p50 {p50:7.1f} ms  p95 {p95:7.1f} ms{mark}")
+
+
+def first_page(address: str) -> float:
+    """From the address typed to the sign-in page ready, s; median of five fresh browsers."""
+    times = []
+    for _ in range(5):
+        with page(viewport={"width": 1280, "height": 800}) as on:
+            begun = time.perf_counter()
+            on.goto(address)
+            on.get_by_role("button", name="Ansel").wait_for()
+            times.append(time.perf_counter() - begun)
+    return statistics.median(times)
+
+
+def bench() -> None:
+    """All of it."""
+    build_web()
+    out = subprocess.run([PYTHON, "-c", CORE], cwd=ROOT, capture_output=True, text=True, check=True)
+    took, count, kinds = out.stdout.split()
+    print(f"core: {count} readings assessed in {took} s, {kinds} verdicts (wanted: under 1 s)")
+    with database("ashlane_bench", fresh=True) as url:
+        with running(url, free_port()):
+            pass
+        begun = time.perf_counter()
+        with running(url, free_port()) as address:
+            print(
+                f"start-up, second time: {time.perf_counter() - begun:.1f} s (wanted: under 10 s)"
+            )
+            print(f"first page ready: {first_page(address):.2f} s (wanted: under 1.5 s)")
+            report("one client", measure(address, 1), 100)
+            report("ten clients", measure(address, 10), 500)
+
+
+if __name__ == "__main__":
+    main(bench)
