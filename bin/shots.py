@@ -33,7 +33,7 @@ def shots() -> None:
     with database("ashlane_shots", fresh=True) as url, running(url, free_port(), 1) as address:
         for name, path, context in VIEWS:
             with page(**({"viewport": {"width": 1280, "height": 800}} | context)) as on:
-                sign_in(on, address, "Ansel")
+                sign_in(on, address, "Odile" if name == "aircraft" else "Ansel")
                 on.goto(address.rstrip("/") + path)
                 on.wait_for_load_state("networkidle")
                 if name == "rule-book":

@@ -61,12 +61,20 @@ def understood(rows: list[Reading]) -> list[dict[str, Any]]:
     said = []
     for r in rows:
         length = r.method == "edge_offset"
-        shown = format_quantity(
-            r.value, "length" if length else "angle", "mm" if length else "deg", 2
-        )
+        of, unit = ("length", "mm") if length else ("angle", "deg")
+        shown = format_quantity(r.value, of, unit, 2)
+        if r.unit in ("in", "ft"):
+            shown = f"{_inches(r.value)} = {shown}"
         value = r.value * (1e3 if length else math.degrees(1.0))
         said.append({"as_typed": r.as_typed, "value": value, "unit": r.unit, "said": shown})
     return said
+
+
+def _inches(value: float) -> str:
+    """Inches as a fraction where it is one, else as a decimal."""
+    fraction = format_quantity(value, "length", "in", fraction=64)
+    exact = abs(parse(fraction, "length", "in").si - value) < 1e-7
+    return fraction if exact else format_quantity(value, "length", "in", 3)
 
 
 def touched(control: Control) -> Held:

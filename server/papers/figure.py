@@ -8,7 +8,7 @@ from reportlab.graphics.shapes import Circle, Drawing, Group, Line, Polygon, Pol
 from reportlab.lib.colors import HexColor
 
 from server.controls.shapes import RequirementShown, SheetShown, SurfaceShown
-from server.papers.fonts import BOLD, TEXT
+from server.papers.fonts import BOLD
 
 INK, RULE, SOFT = HexColor("#22282b"), HexColor("#d8d2c4"), HexColor("#5b666b")
 MARK = {
@@ -50,7 +50,7 @@ def mark(verdict: str, x: float, y: float, r: float) -> Group:
 def figure(sheet: SheetShown, surface: SurfaceShown, width: float, height: float) -> Drawing:
     """Neutral, required ranges as arc bands, and what was measured with its uncertainty."""
     d = Drawing(width, height)
-    hx, hy, r = width * 0.42, height / 2, height * 0.36
+    hx, hy, r = width * 0.34, height / 2, min(height * 0.62, width * 0.36)
     d.add(Line(hx - r * 1.1, hy, hx, hy, strokeWidth=4, strokeColor=INK))
     d.add(Line(hx, hy, hx + r * 1.5, hy, strokeWidth=0.5, strokeColor=SOFT, strokeDashArray=[3, 2]))
     d.add(String(4, height - 9, surface["name"], fontName=BOLD, fontSize=8, fillColor=INK))
@@ -86,4 +86,5 @@ def _travel(d: Drawing, q: RequirementShown, turn: int, hx: float, hy: float, r:
     spread = [c for i in range(13) for c in at(value - U + 2 * U * i / 12, r * 1.3)]
     d.add(PolyLine(spread, strokeWidth=1.6, strokeColor=INK))
     tx, ty = at(value, r * 1.42)
-    d.add(String(tx, ty - 3, f"{value:.1f}°", fontName=TEXT, fontSize=8, fillColor=INK))
+    word = q["position"].replace("_stop", "").replace("_", " ")
+    d.add(String(tx, ty - 3, f"{value:.1f}° {word}", fontName=BOLD, fontSize=9, fillColor=INK))

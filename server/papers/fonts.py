@@ -7,6 +7,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from django.core.exceptions import ImproperlyConfigured
+from reportlab.lib.fonts import addMapping
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 
@@ -22,3 +23,6 @@ def ready() -> None:
         if not path.is_file():
             raise ImproperlyConfigured(f"{path} is missing: install fonts-dejavu-core")
         pdfmetrics.registerFont(TTFont(name, path))
+    for bold in (0, 1):
+        for italic in (0, 1):
+            addMapping(TEXT, bold, italic, BOLD if bold else TEXT)

@@ -66,7 +66,7 @@ def _content(aircraft: str, sheet: SheetShown, signed: SignState, width: float) 
         Table(
             [
                 [
-                    figure(sheet, s, width / max(2, len(sheet["surfaces"])), 42 * mm)
+                    figure(sheet, s, width / max(2, len(sheet["surfaces"])), 52 * mm)
                     for s in sheet["surfaces"]
                 ]
             ]
@@ -74,22 +74,22 @@ def _content(aircraft: str, sheet: SheetShown, signed: SignState, width: float) 
         Spacer(1, 2 * mm),
         _requirements(sheet, width),
         Spacer(1, 3 * mm),
-        Paragraph("<b>Readings</b>", style(9)),
+        Paragraph("<b>Readings</b>", style(11)),
         _readings(sheet, width),
         Spacer(1, 3 * mm),
-        Paragraph("<b>Sense check</b>", style(9)),
+        Paragraph("<b>Sense check</b>", style(11)),
         *_sense(sheet),
         Spacer(1, 3 * mm),
-        Paragraph("<b>Signatures</b>", style(9)),
+        Paragraph("<b>Signatures</b>", style(11)),
         *_signatures(signed),
         Spacer(1, 3 * mm),
-        Paragraph(f"<b>Caution.</b> {CAUTION}", style(7.5)),
+        Paragraph(f"<b>Caution.</b> {CAUTION}", style(9)),
         Spacer(1, 2 * mm),
         Paragraph(
             f"Ledger head {signed['head']['seq']}: {signed['head']['hash']}. Keep it: it witnesses"
             " the ledger. The ledger proves order and integrity, not identity: who was at the"
             " keyboard rests on sign-in.",
-            style(6.5, textColor=SOFT),
+            style(7.5, textColor=SOFT),
         ),
     ]
     return parts
@@ -106,7 +106,7 @@ def _grid(rows: list[list[object]], widths: list[float]) -> Table:
     return Table(rows, colWidths=widths, style=rules, repeatRows=1)
 
 
-def _cells(*texts: str, size: float = 7.5) -> list[object]:
+def _cells(*texts: str, size: float = 9) -> list[object]:
     return [Paragraph(t, style(size)) for t in texts]
 
 
@@ -118,7 +118,7 @@ def _requirements(sheet: SheetShown, width: float) -> Table:
     for q in sheet["requirements"]:
         badge = Drawing(10, 9)
         badge.add(mark(q["result"]["verdict"], 4, 4, 3))
-        said = Paragraph(f"{WORDS[q['result']['verdict']]}", style(8))
+        said = Paragraph(f"{WORDS[q['result']['verdict']]}", style(9))
         verdict = Table(
             [[badge, said]],
             colWidths=[12, width * shares[4] - 14],
@@ -174,7 +174,7 @@ def _readings(sheet: SheetShown, width: float) -> Table:
                 f"<b>{t}</b>"
                 for t in ("Surface, position", "As typed", "Method", "Instrument", "Taken")
             ),
-            size=6.5,
+            size=8,
         )
     ]
     groups: dict[tuple[str, ...], list[ReadingShown]] = {}
@@ -199,21 +199,21 @@ def _readings(sheet: SheetShown, width: float) -> Table:
         check = " (check)" if r["check_reading"] else ""
         taken = f"{r['taken_at'][:10]} {r['taken_by']}{check}"
         inst = f"{r['instrument']}, ±{r['accuracy']}"
-        rows.append(_cells(*(escape(t) for t in (where, typed, method, inst, taken)), size=6.5))
+        rows.append(_cells(*(escape(t) for t in (where, typed, method, inst, taken)), size=8))
     if len(rows) == 1:
-        rows.append(_cells("No readings in this round.", "", "", "", "", size=6.5))
+        rows.append(_cells("No readings in this round.", "", "", "", "", size=8))
     return _grid(rows, [width * s for s in (0.22, 0.2, 0.2, 0.2, 0.18)])
 
 
 def _sense(sheet: SheetShown) -> list[Flowable]:
     if not sheet["sense_checks"]:
-        return [Paragraph(escape(f"Not made yet: {sheet['sense_check']}."), style(7.5))]
+        return [Paragraph(escape(f"Not made yet: {sheet['sense_check']}."), style(9))]
     last = sheet["sense_checks"][-1]
     way = "right way" if last["right_way"] else "WRONG WAY"
     free = "free over the whole travel" if last["free"] else "NOT FREE"
     seen = f"Seen by {last['seen_by']}, {last['at'][:10]}."
     said = f"{last['text']}: {way}, {free}. {seen} {last['note']}"
-    return [Paragraph(escape(said), style(7.5))]
+    return [Paragraph(escape(said), style(9))]
 
 
 def _signatures(signed: SignState) -> list[Flowable]:
@@ -223,7 +223,7 @@ def _signatures(signed: SignState) -> list[Flowable]:
         reason = f" Reason: {e['reason']}" if e["reason"] else ""
         who = f"{e['name']} as {e['role'] or 'owner'}, {e['at']}"
         said = f"{e['seq']}. {e['kind']} {state}: {who}. {e['statement']}{reason}"
-        lines.append(Paragraph(escape(said), style(7.5)))
-        lines.append(Paragraph(e["hash"], style(6, textColor=SOFT)))
-    lines.append(Paragraph(escape(f"Dual inspection: {signed['dual']}"), style(7.5)))
+        lines.append(Paragraph(escape(said), style(9)))
+        lines.append(Paragraph(e["hash"], style(7, textColor=SOFT)))
+    lines.append(Paragraph(escape(f"Dual inspection: {signed['dual']}"), style(9)))
     return lines

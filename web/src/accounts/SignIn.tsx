@@ -1,3 +1,4 @@
+import Button from "react-bootstrap/Button";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -59,9 +60,9 @@ export function SignIn({ session }: { session: Session }) {
             }}
           />
         </label>
-        <button className="btn btn-primary" disabled={busy} type="submit">
+        <Button disabled={busy} type="submit">
           Sign in
-        </button>
+        </Button>
         <Said error={error} />
       </form>
       {session.demo_people.length > 0 && (

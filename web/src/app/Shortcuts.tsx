@@ -1,4 +1,5 @@
 /** The sheet of shortcuts, and the switch for the single-key ones. */
+import Button from "react-bootstrap/Button";
 import { useEffect, useRef, useSyncExternalStore } from "react";
 
 const STORE = "ashlane.keys";
@@ -62,9 +63,9 @@ export function Shortcuts({ onClose }: { onClose: () => void }) {
         />
         Single keys act
       </label>
-      <button className="btn btn-primary" type="button" onClick={() => box.current?.close()}>
+      <Button type="button" onClick={() => box.current?.close()}>
         Close
-      </button>
+      </Button>
     </dialog>
   );
 }

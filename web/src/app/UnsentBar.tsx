@@ -1,4 +1,5 @@
 /** What was typed but not acknowledged: offered again after a lost connection or a reload. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { Said } from "../marks/Said";
@@ -42,14 +43,9 @@ export function UnsentBar({ slug, who }: { slug: string; who: string }) {
           </li>
         ))}
       </ul>
-      <button
-        className="btn btn-primary"
-        disabled={busy}
-        type="button"
-        onClick={() => void sendAll()}
-      >
+      <Button disabled={busy} type="button" onClick={() => void sendAll()}>
         Send again
-      </button>
+      </Button>
       <Said error={error} />
     </section>
   );

@@ -1,4 +1,5 @@
 /** Measure by keyboard alone: type, see at once what it means, Enter keeps it. */
+import Button from "react-bootstrap/Button";
 import { useEffect, useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -117,9 +118,9 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
             }}
           />
         </label>
-        <button className="btn btn-primary" type="submit" disabled={busy}>
+        <Button type="submit" disabled={busy}>
           Keep
-        </button>
+        </Button>
         {instrument?.live && (
           <LevelCapture
             key={`${instrument.id}-${q.position}`}

@@ -1,4 +1,5 @@
 /** Sources that disagree, side by side, and the decision between them. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -85,9 +86,7 @@ export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q
               }}
             />
           </label>
-          <button className="btn btn-primary" type="submit">
-            Decide
-          </button>
+          <Button type="submit">Decide</Button>
         </form>
       )}
       <Said error={error} />

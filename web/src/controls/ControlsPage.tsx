@@ -11,6 +11,7 @@ import { VerdictMark } from "../marks/VerdictMark";
 import { range, requirementName, shown } from "../marks/words";
 import { Paperwork } from "./Paperwork";
 import { RoundBar } from "./RoundBar";
+import { StaleNote } from "./StaleNote";
 import { SurfaceFigure } from "./SurfaceFigure";
 import { VerdictSheet } from "./VerdictSheet";
 
@@ -75,6 +76,7 @@ function OneControl({ slug, control }: { slug: string; control: string }) {
             <SurfaceFigure key={one.slug} surface={one} sheet={s} chosen={chosen} choose={choose} />
           ))}
         </div>
+        <StaleNote slug={slug} control={s.slug} />
         <RoundBar slug={slug} sheet={s} />
         <RequirementTable
           sheet={s}

@@ -1,4 +1,5 @@
 /** What a surface's readings rest on: chord, sweep, included angle at neutral. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { api, got, type Surface } from "../app/api";
@@ -56,9 +57,7 @@ export function GeometryForm({ slug, surface }: { slug: string; surface: Surface
         set={setIncluded}
         hint="not known"
       />
-      <button className="btn btn-primary" type="submit">
-        Keep
-      </button>
+      <Button type="submit">Keep</Button>
       <Said error={error} />
     </form>
   );

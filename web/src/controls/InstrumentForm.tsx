@@ -1,4 +1,5 @@
 /** The aircraft's instruments, and a new one. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { api, got } from "../app/api";
@@ -118,9 +119,7 @@ export function InstrumentForm({ slug }: { slug: string }) {
           hint={kind === "angle" ? "0.05°" : "0.5 mm"}
         />
         <TextField label="Calibration due" type="date" value={due} set={setDue} />
-        <button className="btn btn-primary" type="submit">
-          Add
-        </button>
+        <Button type="submit">Add</Button>
         <Said error={error} />
       </form>
     </>

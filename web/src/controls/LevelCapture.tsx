@@ -1,4 +1,5 @@
 /** The live value of a level settling; one press takes it into the row. */
+import Button from "react-bootstrap/Button";
 import { useEffect, useRef, useState } from "react";
 
 import { api, got, type Instrument, newKey, Problem } from "../app/api";
@@ -61,9 +62,9 @@ export function LevelCapture(p: Props) {
   return (
     <div className="level">
       {!on && (
-        <button className="btn btn-outline-primary" type="button" onClick={begin}>
+        <Button variant="outline-primary" type="button" onClick={begin}>
           Capture from the level
-        </button>
+        </Button>
       )}
       {on && (
         <>
@@ -73,8 +74,7 @@ export function LevelCapture(p: Props) {
           <span className={live?.settled ? "settled" : "quiet"} role="status">
             {live?.settled ? "settled" : "settling"}
           </span>
-          <button
-            className="btn btn-primary"
+          <Button
             type="button"
             disabled={!live?.settled}
             onClick={() => {
@@ -84,7 +84,7 @@ export function LevelCapture(p: Props) {
             }}
           >
             Take it
-          </button>
+          </Button>
           <button
             type="button"
             className="plain"

@@ -1,4 +1,5 @@
 /** A requirement that a document asks, and a new document. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -143,9 +144,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
             setV({ ...v, page });
           }}
         />
-        <button className="btn btn-primary" type="submit">
-          Add requirement
-        </button>
+        <Button type="submit">Add requirement</Button>
       </form>
       <form
         className="inline-form"
@@ -171,9 +170,9 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
             setDoc({ ...doc, revision });
           }}
         />
-        <button className="btn btn-outline-primary" type="submit">
+        <Button variant="outline-primary" type="submit">
           Add document
-        </button>
+        </Button>
       </form>
       <Said error={error} />
     </>

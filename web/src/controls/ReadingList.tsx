@@ -1,4 +1,5 @@
 /** The readings of one position, as typed; each can be corrected or withdrawn, never lost. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -126,12 +127,10 @@ function Correction({ slug, r, onDone }: { slug: string; r: Reading; onDone: () 
           }}
         />
       </label>
-      <button className="btn btn-primary" type="submit">
-        Correct
-      </button>
-      <button className="btn btn-outline-primary" type="button" onClick={() => void send(true)}>
+      <Button type="submit">Correct</Button>
+      <Button variant="outline-primary" type="button" onClick={() => void send(true)}>
         Withdraw
-      </button>
+      </Button>
       <Said error={error} />
     </form>
   );

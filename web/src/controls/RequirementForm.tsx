@@ -1,4 +1,5 @@
 /** What the drawing asks, as typed, with its source. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { api, got, type Requirement } from "../app/api";
@@ -84,9 +85,7 @@ export function RequirementForm(p: { slug: string; q: Requirement; onDone: () =>
           }}
         />
       </label>
-      <button className="btn btn-primary" type="submit">
-        Keep
-      </button>
+      <Button type="submit">Keep</Button>
       <Said error={error} />
     </form>
   );

@@ -1,4 +1,5 @@
 /** Rounds of measuring: the current one, earlier ones, and "measure all again". */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext, useSearchParams } from "react-router";
 
@@ -82,9 +83,7 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
               }}
             />
           </label>
-          <button className="btn btn-primary" type="submit">
-            Begin a new round
-          </button>
+          <Button type="submit">Begin a new round</Button>
           <span className="quiet">The old round is kept; signatures on it go stale.</span>
         </form>
       )}

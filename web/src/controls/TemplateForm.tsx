@@ -1,4 +1,5 @@
 /** A cut-out card for an included angle: 1:1 as PDF, or SVG and DXF for a cutter. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { Problem, send, type Sheet } from "../app/api";
@@ -102,15 +103,13 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
         set={put("notch_aft")}
       />
       <TextField label="Notch centre up, mm" value={values.notch_up ?? ""} set={put("notch_up")} />
-      <button className="btn btn-primary" type="submit">
-        PDF, 1:1
-      </button>
-      <button className="btn btn-outline-primary" type="button" onClick={() => void make("svg")}>
+      <Button type="submit">PDF, 1:1</Button>
+      <Button variant="outline-primary" type="button" onClick={() => void make("svg")}>
         SVG
-      </button>
-      <button className="btn btn-outline-primary" type="button" onClick={() => void make("dxf")}>
+      </Button>
+      <Button variant="outline-primary" type="button" onClick={() => void make("dxf")}>
         DXF
-      </button>
+      </Button>
       <Said error={error} />
       <Caution>
         Print at 100 % and measure the 100 mm square before cutting. The suggested angle takes the

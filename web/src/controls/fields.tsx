@@ -1,4 +1,6 @@
 /** A labelled text field, as every small form here uses it. */
+import Form from "react-bootstrap/Form";
+
 export function TextField(p: {
   label: string;
   value: string;
@@ -9,8 +11,7 @@ export function TextField(p: {
   return (
     <label>
       {p.label}
-      <input
-        className="form-control"
+      <Form.Control
         type={p.type ?? "text"}
         value={p.value}
         placeholder={p.hint}

@@ -1,4 +1,5 @@
 /** Why this number, by which rule and source? And compute it without an aircraft. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { NavLink, useParams, useSearchParams } from "react-router";
 
@@ -145,9 +146,7 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
           />
         ))}
       </div>
-      <button className="btn btn-primary" type="submit">
-        Compute
-      </button>
+      <Button type="submit">Compute</Button>
       {answer.of === asked && answer.error !== undefined && <Said error={answer.error} />}
       {answer.of === asked && answer.is && (
         <table className="outputs" aria-live="polite">

@@ -1,4 +1,5 @@
 /** Sense check, then signatures: who confirmed exactly what, and whether it still holds. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -102,13 +103,13 @@ function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
               }}
             />
           </label>
-          <button
-            className="btn btn-outline-primary"
+          <Button
+            variant="outline-primary"
             type="submit"
             disabled={right === null || free === null}
           >
             Keep what I saw
-          </button>
+          </Button>
           <Said error={error} />
         </form>
       )}
@@ -232,9 +233,7 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
           }}
         />
       </label>
-      <button className="btn btn-primary" type="submit">
-        {WORDS[act]}
-      </button>
+      <Button type="submit">{WORDS[act]}</Button>
       <Said error={error} />
       <Caution>
         A signature covers exactly what is recorded here now. Who may sign is set by local

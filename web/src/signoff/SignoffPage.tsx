@@ -1,4 +1,5 @@
 /** Who has seen what, and is it still true? The ledger, and the check of it. */
+import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -71,9 +72,7 @@ export function SignoffPage() {
         >
           <TextField label="Witnessed entry number" value={seq} set={setSeq} hint="optional" />
           <TextField label="Its hash" value={hash} set={setHash} hint="optional" />
-          <button className="btn btn-primary" type="submit">
-            Check the ledger
-          </button>
+          <Button type="submit">Check the ledger</Button>
           <Said error={error} />
         </form>
         {checked && (
