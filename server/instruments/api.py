@@ -19,6 +19,7 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
 from server.config.shapes import answer
+from server.config.text import Text
 from server.instruments.models import Instrument
 from server.instruments.reading import poll
 
@@ -60,7 +61,7 @@ class InstrumentIn(serializers.Serializer[Any]):
     """An instrument as typed."""
 
     version = serializers.IntegerField(required=False, default=0)
-    name = serializers.CharField(max_length=60)
+    name = Text(max_length=60)
     kind = serializers.ChoiceField(choices=["angle", "length"])
     face = serializers.ChoiceField(
         choices=["", *(f for f, _ in Instrument.FACES)],
@@ -68,11 +69,11 @@ class InstrumentIn(serializers.Serializer[Any]):
         default="",
         allow_blank=True,
     )
-    accuracy = serializers.CharField(max_length=30, allow_blank=True)
-    resolution = serializers.CharField(max_length=30, allow_blank=True)
+    accuracy = Text(max_length=30, allow_blank=True)
+    resolution = Text(max_length=30, allow_blank=True)
     calibrated_on = serializers.DateField(required=False, allow_null=True, default=None)
     calibration_due = serializers.DateField(required=False, allow_null=True, default=None)
-    address = serializers.CharField(max_length=120, required=False, allow_blank=True, default="")
+    address = text(120)
 
 
 class PollIn(serializers.Serializer[Any]):

@@ -18,6 +18,7 @@ from server.aircraft.access import member
 from server.aircraft.api import Pages
 from server.aircraft.models import Aircraft
 from server.config.shapes import answer
+from server.config.text import text
 from server.signoff import ledger, scopes
 from server.signoff.changes import entries_shown
 from server.signoff.models import LedgerEntry
@@ -30,8 +31,8 @@ class SignAs(serializers.Serializer[Any]):
 
     doing = serializers.ChoiceField(choices=["done", "inspected", "refuse"])
     password = serializers.CharField(max_length=128, trim_whitespace=False)
-    statement = serializers.CharField(max_length=300, required=False, allow_blank=True, default="")
-    reason = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
+    statement = text(300)
+    reason = text(500)
 
 
 class Witness(serializers.Serializer[Any]):

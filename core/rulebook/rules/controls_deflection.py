@@ -16,6 +16,8 @@ from core.controls.swept import SweptGauge, swept_gauge
 from core.rulebook.fields import Field
 from core.rulebook.rules.entry import DEFLECTION, LIMITS, Entry
 
+WAYS = ", ".join(dict.fromkeys(way for way, _ in OPENS))
+SKINS = ", ".join(dict.fromkeys(skin for _, skin in OPENS))
 GUM = "JCGM 100:2008 (propagation), JCGM 106:2012, 8.3 (guard band)."
 
 
@@ -158,20 +160,8 @@ ENTRIES = (
         "Deflection from the included angle",
         "The angle from a template between fixed and moving skin; or the template's angle.",
         (
-            Field(
-                "positive",
-                "text",
-                "Where positive deflection goes.",
-                True,
-                tuple(dict.fromkeys(p for p, _ in OPENS)),
-            ),
-            Field(
-                "skin",
-                "text",
-                "The skin that the template stands on.",
-                True,
-                tuple(dict.fromkeys(s for _, s in OPENS)),
-            ),
+            Field("positive", "text", f"Where positive deflection goes: {WAYS}.", True),
+            Field("skin", "text", f"The skin that the template stands on: {SKINS}.", True),
             Field(
                 "neutral_included_deg", doc="Included angle at neutral, 90 to 270.", required=True
             ),
