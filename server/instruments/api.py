@@ -19,7 +19,7 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
 from server.config.shapes import answer
-from server.config.text import Text
+from server.config.text import Text, text
 from server.instruments.models import Instrument
 from server.instruments.reading import poll
 

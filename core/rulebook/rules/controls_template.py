@@ -74,7 +74,7 @@ ENTRIES = (
             Field("contact_moving_mm", doc="Straight edge left on the moving skin."),
             Field("bbox_mm", "numbers", "Width and height."),
             _point("label_at", "Where the label stands."),
-            _point("square", "Corners of the calibration square."),
+            Field("square", "list", "Corners of the calibration square.", unit="mm", scale=1e3),
         ),
         _template,
         "Plane geometry.",

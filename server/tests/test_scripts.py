@@ -1,0 +1,96 @@
+"""bin/start: says what to do when it cannot, and leaves nothing behind when it is stopped."""
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+from unittest import TestCase, mock
+
+import psycopg
+
+ROOT = Path(__file__).resolve().parents[2]
+sys.path.insert(0, str(ROOT / "bin"))
+
+import cluster  # noqa: E402
+
+
+def start(*words, **env):
+    """bin/start's own program, with what it prints."""
+    return subprocess.Popen(
+        [sys.executable, "bin/serve.py", *words],
+        cwd=ROOT,
+        env=os.environ | env,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
+
+
+class Start(TestCase):
+    def test_a_busy_port_is_named_with_a_way_out(self):
+        with socket.socket() as s:
+            s.bind(("127.0.0.1", 0))
+            s.listen()
+            port = str(s.getsockname()[1])
+            said, _ = start(ASHLANE_PORT=port).communicate(timeout=60)
+        self.assertIn(f"Port {port} is busy", said)
+        self.assertIn("ASHLANE_PORT=", said)
+        self.assertNotIn("Traceback", said)
+
+    def own_database(self):
+        """A database beside the tests' own; dropped at the end."""
+        url, name = os.environ["DATABASE_URL"], f"scripts_{os.getpid()}"
+        with psycopg.connect(url, autocommit=True) as c:
+            c.execute(f"CREATE DATABASE {name}")
+
+        def drop():
+            with psycopg.connect(url, autocommit=True) as c:
+                c.execute(f"DROP DATABASE {name} WITH (FORCE)")
+
+        self.addCleanup(drop)
+        return url.rpartition("/")[0] + "/" + name
+
+    def test_it_serves_and_ctrl_c_leaves_no_process_behind(self):
+        port = str(cluster.free_port())
+        running = start(ASHLANE_PORT=port, DATABASE_URL=self.own_database())
+        try:
+            for line in running.stdout:
+                if "is ready" in line:
+                    break
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/", timeout=5) as answer:
+                self.assertIn(b"Ash Lane", answer.read())
+            children = subprocess.run(
+                ["ps", "--ppid", str(running.pid), "-o", "pid="], capture_output=True, text=True
+            ).stdout.split()
+            self.assertGreaterEqual(len(children), 2)
+        finally:
+            running.send_signal(signal.SIGINT)
+            running.communicate(timeout=30)
+        for _ in range(50):
+            left = [pid for pid in children if Path(f"/proc/{pid}").exists()]
+            if not left:
+                break
+            time.sleep(0.1)
+        self.assertEqual(left, [])
+
+    def test_a_full_disk_and_a_missing_server_are_said_before_anything_is_made(self):
+        with mock.patch("cluster.shutil.disk_usage", return_value=mock.Mock(free=5 << 20)):
+            with self.assertRaisesRegex(cluster.Trouble, "Only 5 MB are free"):
+                cluster.check_disk(ROOT)
+        with mock.patch("cluster.Path.glob", return_value=[]):
+            with self.assertRaisesRegex(cluster.Trouble, "apt-get install postgresql"):
+                cluster.programs()
+
+    def test_a_broken_cluster_says_where_it_lies_and_what_to_do(self):
+        one = cluster.Cluster()
+        with self.assertRaisesRegex(cluster.Trouble, r"(?s)cluster lies in .*delete that folder"):
+            one._run(["false"])
+        one.state = {}
+        if one._run(["test", "-f", str(one.data / "PG_VERSION")], check=False).returncode == 0:
+            with self.assertRaisesRegex(cluster.Trouble, "cluster.json is missing"):
+                one.make()
