@@ -129,6 +129,7 @@ class MoreJobs(InTheBrowser):
         expect(page).to_have_url(re.compile("bay=nose"))
         expect(page.locator("section[aria-label=Bays] .rows > li")).to_have_count(1)
         page.get_by_role("button", name="Stale Fin").click()
+        expect(page).to_have_url(re.compile("bay=fin"))
         page.keyboard.press("2")
         expect(page).to_have_url(re.compile("controls.*bay=fin"))
         page.keyboard.press("\\")
