@@ -115,6 +115,9 @@ class Readings(OnTheDemo):
             kept = Assessment.objects.get(requirement=q["id"])
             self.assertEqual(kept.verdict, q["result"]["verdict"])
             why = q["result"]["why"]
+            if why is None:
+                self.assertEqual(kept.verdict, "not measured")
+                continue
             again = self.as_("ansel").post(
                 f"/api/rules/{why['rule']}", why["inputs"], content_type="application/json"
             )

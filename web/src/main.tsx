@@ -3,7 +3,15 @@ import "@fontsource/barlow-condensed/600.css";
 import "@fontsource/source-sans-3/400.css";
 import "@fontsource/source-sans-3/600.css";
 import "bootstrap/dist/css/bootstrap.min.css";
-import "./app/styles.css";
+import "./app/base.css";
+import "./marks/marks.css";
+import "./app/pages.css";
+import "./app/frame.css";
+import "./aircraft/lane.css";
+import "./controls/controls.css";
+import "./signoff/signoff.css";
+import "./rulebook/rulebook.css";
+import "./app/narrow.css";
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";

@@ -43,9 +43,7 @@ export function SignIn({ session }: { session: Session }) {
             className="form-control"
             autoComplete="username"
             value={username}
-            onChange={(e) => {
-              setUsername(e.target.value);
-            }}
+            onChange={(e) => setUsername(e.target.value)}
           />
         </label>
         <label>
@@ -55,9 +53,7 @@ export function SignIn({ session }: { session: Session }) {
             type="password"
             autoComplete="current-password"
             value={password}
-            onChange={(e) => {
-              setPassword(e.target.value);
-            }}
+            onChange={(e) => setPassword(e.target.value)}
           />
         </label>
         <Button disabled={busy} type="submit">

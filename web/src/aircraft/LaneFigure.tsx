@@ -51,9 +51,7 @@ export function LaneFigure({ aircraft }: { aircraft: Aircraft }) {
             x={X(fin[2]?.[0] ?? 0) - 26}
             y={Z(z1) + 38}
             chosen={chosen === b.slug}
-            pick={() => {
-              setBay(chosen === b.slug ? null : b.slug);
-            }}
+            pick={() => setBay(chosen === b.slug ? null : b.slug)}
           />
         ))}
       {aircraft.bays
@@ -71,9 +69,7 @@ export function LaneFigure({ aircraft }: { aircraft: Aircraft }) {
                 x={X(mid)}
                 y={(Z(heightAt(top, mid)) + Z(heightAt(bottom, mid))) / 2}
                 chosen={chosen === b.slug}
-                pick={() => {
-                  setBay(chosen === b.slug ? null : b.slug);
-                }}
+                pick={() => setBay(chosen === b.slug ? null : b.slug)}
               />
               {b.closures.map((l, i) => {
                 const line = l.above ? up : down;

@@ -37,9 +37,7 @@ export function LaneStrip({ aircraft }: { aircraft: Aircraft }) {
               title={lids(b)}
               style={{ flexGrow: b.end_m - b.start_m }}
               className={`strip-bay ${lid(b, true)} ${lid(b, false)}`}
-              onClick={() => {
-                setBay(bay === b.slug ? null : b.slug);
-              }}
+              onClick={() => setBay(bay === b.slug ? null : b.slug)}
             >
               <VerdictMark verdict={b.verdict} />
               <span>{shortName(b)}</span>
@@ -48,13 +46,7 @@ export function LaneStrip({ aircraft }: { aircraft: Aircraft }) {
         </div>
       ))}
       {bay && (
-        <button
-          type="button"
-          className="plain"
-          onClick={() => {
-            setBay(null);
-          }}
-        >
+        <button type="button" className="plain" onClick={() => setBay(null)}>
           All bays
         </button>
       )}

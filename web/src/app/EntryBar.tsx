@@ -28,12 +28,10 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
     if (!line.trim()) return;
     const timer = setTimeout(() => {
       got(api.POST("/api/aircraft/{slug}/entry", { params: { path: { slug } }, body: { line } }))
-        .then((is) => {
-          setSeen({ line, is });
-        })
-        .catch((e: unknown) => {
-          setSeen({ line, why: e instanceof Problem ? (e.errors[0]?.reason ?? e.message) : "" });
-        });
+        .then((is) => setSeen({ line, is }))
+        .catch((e: unknown) =>
+          setSeen({ line, why: e instanceof Problem ? (e.errors[0]?.reason ?? e.message) : "" }),
+        );
     }, 150);
     return () => {
       clearTimeout(timer);
@@ -93,9 +91,7 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
         autoComplete="off"
         spellCheck={false}
         placeholder="a reading or where to go: elev up 26.4, go sign-off"
-        onChange={(e) => {
-          type(e.target.value);
-        }}
+        onChange={(e) => type(e.target.value)}
         onKeyDown={(e) => {
           if (e.key === "Enter") void enter();
           if (e.key === "Escape") e.currentTarget.blur();

@@ -27,9 +27,7 @@ export function Frame({ session }: { session: Session }) {
   const { search } = useLocation();
   const bay = new URLSearchParams(search).get("bay");
   const kept = bay ? `?bay=${bay}` : "";
-  useFrameKeys(slug, aircraft.data, () => {
-    setHelp((h) => !h);
-  });
+  useFrameKeys(slug, aircraft.data, () => setHelp((h) => !h));
   if (!aircraft.data)
     return (
       <main className="page">
@@ -68,20 +66,8 @@ export function Frame({ session }: { session: Session }) {
         <UnsentBar slug={slug} who={session.username} />
         <Outlet context={{ aircraft: aircraft.data, session } satisfies FrameContext} />
       </main>
-      <EntryBar
-        slug={slug}
-        session={session}
-        onHelp={() => {
-          setHelp(true);
-        }}
-      />
-      {help && (
-        <Shortcuts
-          onClose={() => {
-            setHelp(false);
-          }}
-        />
-      )}
+      <EntryBar slug={slug} session={session} onHelp={() => setHelp(true)} />
+      {help && <Shortcuts onClose={() => setHelp(false)} />}
     </div>
   );
 }

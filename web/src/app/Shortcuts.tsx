@@ -17,9 +17,7 @@ export function useKeysOn(): boolean {
 
 function switchKeys(on: boolean): void {
   localStorage.setItem(STORE, on ? "on" : "off");
-  listeners.forEach((l) => {
-    l();
-  });
+  listeners.forEach((l) => l());
 }
 
 const KEYS = [
@@ -35,9 +33,7 @@ const KEYS = [
 export function Shortcuts({ onClose }: { onClose: () => void }) {
   const on = useKeysOn();
   const box = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
-    box.current?.showModal();
-  }, []);
+  useEffect(() => box.current?.showModal(), []);
   return (
     <dialog ref={box} className="sheet-keys" onClose={onClose} aria-label="Keyboard">
       <h2>Keyboard</h2>
@@ -54,13 +50,7 @@ export function Shortcuts({ onClose }: { onClose: () => void }) {
         </tbody>
       </table>
       <label className="tick">
-        <input
-          type="checkbox"
-          checked={on}
-          onChange={(e) => {
-            switchKeys(e.target.checked);
-          }}
-        />
+        <input type="checkbox" checked={on} onChange={(e) => switchKeys(e.target.checked)} />
         Single keys act
       </label>
       <Button type="button" onClick={() => box.current?.close()}>

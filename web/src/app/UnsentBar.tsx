@@ -31,13 +31,7 @@ export function UnsentBar({ slug, who }: { slug: string; who: string }) {
         {mine.map((u: Unsent) => (
           <li key={u.key}>
             {u.label}{" "}
-            <button
-              type="button"
-              className="plain"
-              onClick={() => {
-                forget(u.key);
-              }}
-            >
+            <button type="button" className="plain" onClick={() => forget(u.key)}>
               Discard
             </button>
           </li>

@@ -29,9 +29,7 @@ function write(list: Unsent[]): void {
 
 function tell(): void {
   waiting = cached.filter((u) => !underway.has(u.key));
-  listeners.forEach((l) => {
-    l();
-  });
+  listeners.forEach((l) => l());
 }
 
 /** Send one write. It stays in the outbox until the server has answered, yes or no. */

@@ -113,9 +113,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
             aria-describedby="reading-said"
             placeholder={unit === "mm" ? "174 or 6 7/8 in" : "26.4 or 26 24'"}
             value={text}
-            onChange={(e) => {
-              type(e.target.value);
-            }}
+            onChange={(e) => type(e.target.value)}
           />
         </label>
         <Button type="submit" disabled={busy}>
@@ -168,12 +166,8 @@ function usePreview(slug: string, control: string, text: string, asked: string):
           body: JSON.parse(asked) as never,
         }),
       )
-        .then((is) => {
-          setSeen({ asked, is });
-        })
-        .catch((error: unknown) => {
-          setSeen({ asked, error });
-        });
+        .then((is) => setSeen({ asked, is }))
+        .catch((error: unknown) => setSeen({ asked, error }));
     }, 120);
     return () => {
       clearTimeout(timer);

@@ -49,9 +49,7 @@ export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q
                   type="radio"
                   name="source"
                   checked={chosen === s.requirement}
-                  onChange={() => {
-                    setChosen(s.requirement);
-                  }}
+                  onChange={() => setChosen(s.requirement)}
                 />
               )}
               <span>
@@ -81,9 +79,7 @@ export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q
             <input
               className="form-control"
               value={reason}
-              onChange={(e) => {
-                setReason(e.target.value);
-              }}
+              onChange={(e) => setReason(e.target.value)}
             />
           </label>
           <Button type="submit">Decide</Button>

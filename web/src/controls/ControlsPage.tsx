@@ -140,9 +140,7 @@ function RequirementTable(p: {
           <tr
             key={q.id}
             className={q.id === p.chosen?.id ? "chosen" : ""}
-            onClick={() => {
-              p.choose(q);
-            }}
+            onClick={() => p.choose(q)}
           >
             <td>{name(q)}</td>
             <td>

@@ -58,9 +58,7 @@ export function HowMeasured(p: Props) {
         className="form-control"
         value={conditions[field]}
         placeholder={hint}
-        onChange={(e) => {
-          setConditions({ ...conditions, [field]: e.target.value });
-        }}
+        onChange={(e) => setConditions({ ...conditions, [field]: e.target.value })}
       />
     </label>
   );
@@ -73,9 +71,7 @@ export function HowMeasured(p: Props) {
           value={methods.findIndex(
             (m) => m.value === way.method && m.practice === (m.practice && way.practice),
           )}
-          onChange={(e) => {
-            chooseMethod(Number(e.target.value));
-          }}
+          onChange={(e) => chooseMethod(Number(e.target.value))}
         >
           {methods.map((m, i) => (
             <option key={m.word} value={i}>
@@ -89,9 +85,7 @@ export function HowMeasured(p: Props) {
         <select
           className="form-select"
           value={way.instrument}
-          onChange={(e) => {
-            setWay({ ...way, instrument: Number(e.target.value) });
-          }}
+          onChange={(e) => setWay({ ...way, instrument: Number(e.target.value) })}
         >
           {!instrument && <option value={0}>Choose one</option>}
           {offered.map((i) => (
@@ -108,9 +102,7 @@ export function HowMeasured(p: Props) {
           <select
             className="form-select"
             value={way.zero}
-            onChange={(e) => {
-              setWay({ ...way, zero: e.target.value });
-            }}
+            onChange={(e) => setWay({ ...way, zero: e.target.value })}
           >
             <option value="fixed surface">on the fixed surface</option>
             <option value="level">not at all: reads from level</option>
@@ -127,9 +119,7 @@ export function HowMeasured(p: Props) {
               <select
                 className="form-select"
                 value={way.sense}
-                onChange={(e) => {
-                  setWay({ ...way, sense: Number(e.target.value) as 1 | -1 });
-                }}
+                onChange={(e) => setWay({ ...way, sense: Number(e.target.value) as 1 | -1 })}
               >
                 <option value={surface.positive === "trailing_edge_down" ? -1 : 1}>
                   {surface.positive === "trailing_edge_right" ? "right" : "up"}
@@ -165,9 +155,7 @@ export function HowMeasured(p: Props) {
               <select
                 className="form-select"
                 value={way.skin}
-                onChange={(e) => {
-                  setWay({ ...way, skin: e.target.value });
-                }}
+                onChange={(e) => setWay({ ...way, skin: e.target.value })}
               >
                 {skinsOf(surface).map((s) => (
                   <option key={s}>{s}</option>
@@ -181,9 +169,7 @@ export function HowMeasured(p: Props) {
               className="form-control"
               value={way.place}
               placeholder="mid span, rib 3"
-              onChange={(e) => {
-                setWay({ ...way, place: e.target.value });
-              }}
+              onChange={(e) => setWay({ ...way, place: e.target.value })}
             />
           </label>
           {p.position === "neutral" && (
@@ -192,9 +178,7 @@ export function HowMeasured(p: Props) {
               <select
                 className="form-select"
                 value={way.approach}
-                onChange={(e) => {
-                  setWay({ ...way, approach: e.target.value });
-                }}
+                onChange={(e) => setWay({ ...way, approach: e.target.value })}
               >
                 <option value="">not noted</option>
                 <option value="above">from above</option>
@@ -210,9 +194,7 @@ export function HowMeasured(p: Props) {
             <input
               type="checkbox"
               checked={conditions.gust_locks_out}
-              onChange={(e) => {
-                setConditions({ ...conditions, gust_locks_out: e.target.checked });
-              }}
+              onChange={(e) => setConditions({ ...conditions, gust_locks_out: e.target.checked })}
             />
             Gust locks out
           </label>
@@ -220,9 +202,7 @@ export function HowMeasured(p: Props) {
             <input
               type="checkbox"
               checked={conditions.cables_tensioned}
-              onChange={(e) => {
-                setConditions({ ...conditions, cables_tensioned: e.target.checked });
-              }}
+              onChange={(e) => setConditions({ ...conditions, cables_tensioned: e.target.checked })}
             />
             Cables tensioned
           </label>

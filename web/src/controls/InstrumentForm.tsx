@@ -80,9 +80,7 @@ export function InstrumentForm({ slug }: { slug: string }) {
           <select
             className="form-select"
             value={kind}
-            onChange={(e) => {
-              setKind(e.target.value as "angle");
-            }}
+            onChange={(e) => setKind(e.target.value as "angle")}
           >
             <option value="angle">angles</option>
             <option value="length">lengths</option>
@@ -94,9 +92,7 @@ export function InstrumentForm({ slug }: { slug: string }) {
             <select
               className="form-select"
               value={face}
-              onChange={(e) => {
-                setFace(e.target.value as typeof face);
-              }}
+              onChange={(e) => setFace(e.target.value as typeof face)}
             >
               {FACES.map(([value, word]) => (
                 <option key={value} value={value}>

@@ -85,13 +85,7 @@ export function LevelCapture(p: Props) {
           >
             Take it
           </Button>
-          <button
-            type="button"
-            className="plain"
-            onClick={() => {
-              setOn(false);
-            }}
-          >
+          <button type="button" className="plain" onClick={() => setOn(false)}>
             Stop
           </button>
         </>

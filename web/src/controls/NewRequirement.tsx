@@ -70,9 +70,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
           <select
             className="form-select"
             value={surface}
-            onChange={(e) => {
-              setSurface(e.target.value);
-            }}
+            onChange={(e) => setSurface(e.target.value)}
           >
             {sheet.surfaces.map((s) => (
               <option key={s.slug} value={s.slug}>
@@ -86,9 +84,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
           <select
             className="form-select"
             value={position}
-            onChange={(e) => {
-              setPosition(e.target.value);
-            }}
+            onChange={(e) => setPosition(e.target.value)}
           >
             {sheet.positions.map((s) => (
               <option key={s} value={s}>
@@ -101,34 +97,21 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
           label="Asked, °"
           value={v.nominal}
           hint="26"
-          set={(nominal) => {
-            setV({ ...v, nominal });
-          }}
+          set={(nominal) => setV({ ...v, nominal })}
         />
-        <TextField
-          label="Plus, °"
-          value={v.plus}
-          hint="2"
-          set={(plus) => {
-            setV({ ...v, plus });
-          }}
-        />
+        <TextField label="Plus, °" value={v.plus} hint="2" set={(plus) => setV({ ...v, plus })} />
         <TextField
           label="Minus, °"
           value={v.minus}
           hint="1"
-          set={(minus) => {
-            setV({ ...v, minus });
-          }}
+          set={(minus) => setV({ ...v, minus })}
         />
         <label>
           Source
           <select
             className="form-select"
             value={source ?? sources.data?.results[0]?.id ?? ""}
-            onChange={(e) => {
-              setSource(Number(e.target.value));
-            }}
+            onChange={(e) => setSource(Number(e.target.value))}
           >
             {sources.data?.results.map((s) => (
               <option key={s.id} value={s.id}>
@@ -137,13 +120,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
             ))}
           </select>
         </label>
-        <TextField
-          label="Page or sheet"
-          value={v.page}
-          set={(page) => {
-            setV({ ...v, page });
-          }}
-        />
+        <TextField label="Page or sheet" value={v.page} set={(page) => setV({ ...v, page })} />
         <Button type="submit">Add requirement</Button>
       </form>
       <form
@@ -158,17 +135,13 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
           label="New document"
           value={doc.title}
           hint="Drawing 27-02"
-          set={(title) => {
-            setDoc({ ...doc, title });
-          }}
+          set={(title) => setDoc({ ...doc, title })}
         />
         <TextField
           label="Revision"
           value={doc.revision}
           hint="A"
-          set={(revision) => {
-            setDoc({ ...doc, revision });
-          }}
+          set={(revision) => setDoc({ ...doc, revision })}
         />
         <Button variant="outline-primary" type="submit">
           Add document

@@ -21,9 +21,7 @@ export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
             type="button"
             role="tab"
             aria-selected={t === tab}
-            onClick={() => {
-              setTab(t);
-            }}
+            onClick={() => setTab(t)}
           >
             {t}
           </button>

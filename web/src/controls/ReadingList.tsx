@@ -41,22 +41,12 @@ export function ReadingList({ slug, sheet, q }: { slug: string; sheet: Sheet; q:
               <button
                 type="button"
                 className="plain"
-                onClick={() => {
-                  setOpen(open === r.id ? null : r.id);
-                }}
+                onClick={() => setOpen(open === r.id ? null : r.id)}
               >
                 Correct
               </button>
             )}
-            {open === r.id && (
-              <Correction
-                slug={slug}
-                r={r}
-                onDone={() => {
-                  setOpen(null);
-                }}
-              />
-            )}
+            {open === r.id && <Correction slug={slug} r={r} onDone={() => setOpen(null)} />}
           </li>
         ))}
       </ul>
@@ -109,22 +99,14 @@ function Correction({ slug, r, onDone }: { slug: string; r: Reading; onDone: () 
     >
       <label>
         New value
-        <input
-          className="form-control"
-          value={value}
-          onChange={(e) => {
-            setValue(e.target.value);
-          }}
-        />
+        <input className="form-control" value={value} onChange={(e) => setValue(e.target.value)} />
       </label>
       <label>
         Reason
         <input
           className="form-control"
           value={reason}
-          onChange={(e) => {
-            setReason(e.target.value);
-          }}
+          onChange={(e) => setReason(e.target.value)}
         />
       </label>
       <Button type="submit">Correct</Button>

@@ -41,32 +41,18 @@ export function RequirementForm(p: { slug: string; q: Requirement; onDone: () =>
     >
       <label>
         Low, °
-        <input
-          className="form-control"
-          value={lo}
-          onChange={(e) => {
-            setLo(e.target.value);
-          }}
-        />
+        <input className="form-control" value={lo} onChange={(e) => setLo(e.target.value)} />
       </label>
       <label>
         High, °
-        <input
-          className="form-control"
-          value={hi}
-          onChange={(e) => {
-            setHi(e.target.value);
-          }}
-        />
+        <input className="form-control" value={hi} onChange={(e) => setHi(e.target.value)} />
       </label>
       <label>
         Source
         <select
           className="form-select"
           value={source}
-          onChange={(e) => {
-            setSource(Number(e.target.value));
-          }}
+          onChange={(e) => setSource(Number(e.target.value))}
         >
           {sources.data?.results.map((s) => (
             <option key={s.id} value={s.id}>
@@ -77,13 +63,7 @@ export function RequirementForm(p: { slug: string; q: Requirement; onDone: () =>
       </label>
       <label>
         Page or sheet
-        <input
-          className="form-control"
-          value={page}
-          onChange={(e) => {
-            setPage(e.target.value);
-          }}
-        />
+        <input className="form-control" value={page} onChange={(e) => setPage(e.target.value)} />
       </label>
       <Button type="submit">Keep</Button>
       <Said error={error} />

@@ -46,22 +46,14 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
           className="plain"
           aria-pressed={r.number === sheet.round}
           title={r.reason}
-          onClick={() => {
-            show(r.number);
-          }}
+          onClick={() => show(r.number)}
         >
           Round {r.number}
         </button>
       ))}
       <span className="quiet">{sheet.rounds.find((r) => r.number === sheet.round)?.reason}</span>
       {aircraft.may.includes("measure") && (
-        <button
-          type="button"
-          className="plain"
-          onClick={() => {
-            setOpen(!open);
-          }}
-        >
+        <button type="button" className="plain" onClick={() => setOpen(!open)}>
           Measure all again
         </button>
       )}
@@ -78,9 +70,7 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
             <input
               className="form-control"
               value={reason}
-              onChange={(e) => {
-                setReason(e.target.value);
-              }}
+              onChange={(e) => setReason(e.target.value)}
             />
           </label>
           <Button type="submit">Begin a new round</Button>

@@ -81,9 +81,7 @@ export function SurfaceFigure(p: {
             key={t.q.id}
             t={t}
             chosen={t.q.id === p.chosen?.id}
-            choose={() => {
-              p.choose(t.q);
-            }}
+            choose={() => p.choose(t.q)}
           />
         ))}
         <circle cx={HINGE.x} cy={HINGE.y} r="5" className="hinge" />

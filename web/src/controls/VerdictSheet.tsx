@@ -37,26 +37,12 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
           {q.source.cited}
           {q.source.page && `, ${q.source.page}`}
           {aircraft.may.includes("change facts") && measurable && (
-            <button
-              type="button"
-              className="plain"
-              onClick={() => {
-                setEditing(!editing);
-              }}
-            >
+            <button type="button" className="plain" onClick={() => setEditing(!editing)}>
               {editing ? "Leave as it is" : "Change"}
             </button>
           )}
         </p>
-        {editing && (
-          <RequirementForm
-            slug={slug}
-            q={q}
-            onDone={() => {
-              setEditing(false);
-            }}
-          />
-        )}
+        {editing && <RequirementForm slug={slug} q={q} onDone={() => setEditing(false)} />}
         <div>
           <dt>Measured</dt>
           <dd className="number number-big">

@@ -15,9 +15,7 @@ export function TextField(p: {
         type={p.type ?? "text"}
         value={p.value}
         placeholder={p.hint}
-        onChange={(e) => {
-          p.set(e.target.value);
-        }}
+        onChange={(e) => p.set(e.target.value)}
       />
     </label>
   );

@@ -194,13 +194,7 @@ function Input(p: {
     return (
       <label>
         {label}
-        <select
-          className="form-select"
-          value={text}
-          onChange={(e) => {
-            type(e.target.value);
-          }}
-        >
+        <select className="form-select" value={text} onChange={(e) => type(e.target.value)}>
           <option value="">not given</option>
           {(flag ? ["true", "false"] : (p.field.enum ?? []))
             .filter((o) => o !== null)
@@ -219,18 +213,10 @@ function Input(p: {
           className="form-control"
           rows={4}
           value={text}
-          onChange={(e) => {
-            type(e.target.value);
-          }}
+          onChange={(e) => type(e.target.value)}
         />
       ) : (
-        <input
-          className="form-control"
-          value={text}
-          onChange={(e) => {
-            type(e.target.value);
-          }}
-        />
+        <input className="form-control" value={text} onChange={(e) => type(e.target.value)} />
       )}
     </label>
   );

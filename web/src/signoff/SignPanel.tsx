@@ -98,9 +98,7 @@ function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
             <input
               className="form-control"
               value={note}
-              onChange={(e) => {
-                setNote(e.target.value);
-              }}
+              onChange={(e) => setNote(e.target.value)}
             />
           </label>
           <Button
@@ -132,9 +130,7 @@ function YesNo(p: {
           type="radio"
           name={p.label}
           checked={p.value === true}
-          onChange={() => {
-            p.set(true);
-          }}
+          onChange={() => p.set(true)}
         />{" "}
         {p.yes}
       </label>
@@ -143,9 +139,7 @@ function YesNo(p: {
           type="radio"
           name={p.label}
           checked={p.value === false}
-          onChange={() => {
-            p.set(false);
-          }}
+          onChange={() => p.set(false)}
         />{" "}
         {p.no}
       </label>
@@ -197,9 +191,7 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
           <select
             className="form-select"
             value={act}
-            onChange={(e) => {
-              setDoing(e.target.value as typeof doing);
-            }}
+            onChange={(e) => setDoing(e.target.value as typeof doing)}
           >
             {state.can.map((c) => (
               <option key={c} value={c}>
@@ -215,9 +207,7 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
           <input
             className="form-control"
             value={reason}
-            onChange={(e) => {
-              setReason(e.target.value);
-            }}
+            onChange={(e) => setReason(e.target.value)}
           />
         </label>
       )}
@@ -228,9 +218,7 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
           type="password"
           autoComplete="current-password"
           value={password}
-          onChange={(e) => {
-            setPassword(e.target.value);
-          }}
+          onChange={(e) => setPassword(e.target.value)}
         />
       </label>
       <Button type="submit">{WORDS[act]}</Button>
