@@ -20,6 +20,13 @@ from cluster import ROOT, database, free_port, main
 from serve import PYTHON, build_web, running
 
 CALLS = 60
+PLACES = [
+    ("elevator", "elevator", "down_stop"),
+    ("ailerons", "left-aileron", "down_stop"),
+    ("trim", "trim-tab", "up_stop"),
+    ("ailerons", "right-aileron", "down_stop"),
+    ("elevator", "elevator", "up_stop"),
+]
 EDGE = {"chord_mm": 310, "offset_mm": 137, "practice": "arc"}
 CORE = """
 import math, time
@@ -64,13 +71,14 @@ def quantile(values: list[float], share: float) -> float:
     return sorted(values)[math.ceil(share * len(values)) - 1] * 1e3
 
 
-def calls(client: Client) -> list[tuple[str, str, str, object]]:
-    """The main calls: name, method, path, body."""
+def calls(client: Client, number: int) -> list[tuple[str, str, str, object]]:
+    """The main calls: name, method, path, body; each client measures a place of its own."""
     tools = client.call("GET", "aircraft/fenlark/instruments")["results"]
     level = next(i["id"] for i in tools if i["name"] == "Digital level")
-    reading = {"surface": "elevator", "position": "down_stop", "method": "gauge_difference"}
-    reading |= {"value": "-18.55", "instrument": level, "zero": "fixed surface", "skin": "upper"}
-    one = "aircraft/fenlark/controls/elevator"
+    control, surface, position = PLACES[number % len(PLACES)]
+    reading = {"surface": surface, "position": position, "method": "gauge_difference"}
+    reading |= {"value": "-14.55", "instrument": level, "zero": "fixed surface", "skin": "upper"}
+    one = f"aircraft/fenlark/controls/{control}"
     return [
         ("aircraft list", "GET", "aircraft", None),
         ("one aircraft", "GET", "aircraft/fenlark", None),
@@ -90,8 +98,8 @@ def measure(address: str, clients: int) -> dict[str, list[float]]:
     times: dict[str, list[float]] = {}
     lock = threading.Lock()
 
-    def work(client: Client, count: int) -> None:
-        for name, method, path, body in calls(client):
+    def work(client: Client, number: int, count: int) -> None:
+        for name, method, path, body in calls(client, number):
             # Keeping makes the sheet grow: a handful shows its time as well.
             for _ in range(min(count, 6) if name == "keep a reading" else count):
                 begun = time.perf_counter()
@@ -99,7 +107,8 @@ def measure(address: str, clients: int) -> dict[str, list[float]]:
                 with lock:
                     times.setdefault(name, []).append(time.perf_counter() - begun)
 
-    threads = [threading.Thread(target=work, args=(c, max(8, CALLS // clients))) for c in signed]
+    count = max(8, CALLS // clients)
+    threads = [threading.Thread(target=work, args=(c, i, count)) for i, c in enumerate(signed)]
     for t in threads:
         t.start()
     for t in threads:

@@ -62,8 +62,13 @@ def control_of(who: Member, slug: str) -> Control:
     return found
 
 
-def lock(who: Member) -> None:
-    """One writer at a time for each aircraft."""
+def lock(control: Control) -> None:
+    """One writer at a time for each control; the caller reads what it changes after this."""
+    Control.objects.select_for_update().get(pk=control.pk)
+
+
+def lock_ledger(who: Member) -> None:
+    """One writer at a time for each aircraft's ledger."""
     Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
 
 
@@ -127,7 +132,7 @@ class ReadingsView(APIView):
         given = checked(forms.ReadingIn, request)
         found = control_of(who, control)
         with transaction.atomic():
-            lock(who)
+            lock(found)
             for row in recording.build(found, given, who.person, who.role == "counselor"):
                 row.save()
             return Response(sheet(found, held=recording.touched(found)), status=201)
@@ -142,11 +147,11 @@ class CorrectionView(APIView):
         who = member(request, slug)
         given = checked(forms.CorrectionIn, request)
         with transaction.atomic():
-            lock(who)
             rows = Reading.objects.select_related("surface__control", "taken_by", "round")
             old = rows.filter(aircraft=who.aircraft, pk=reading).first()
             if old is None:
                 raise Http404
+            lock(old.surface.control)
             own_check = old.check_reading and old.taken_by_id == who.person_id
             if not (own_check or (may(who, "measure") and not old.check_reading)):
                 raise PermissionDenied(
@@ -175,8 +180,8 @@ class RoundsView(APIView):
         who = member(request, slug, "measure")
         given = checked(forms.RoundIn, request)
         with transaction.atomic():
-            lock(who)
             found = control_of(who, control)
+            lock(found)
             last = found.rounds.order_by("-number").select_related("started_by").first()
             assert last is not None
             if last.number != given["number"]:
@@ -206,8 +211,8 @@ class SenseView(APIView):
             raise PermissionDenied(f"As {who.role} you cannot record a sense check.")
         given = checked(forms.SenseIn, request)
         with transaction.atomic():
-            lock(who)
             found = control_of(who, control)
+            lock(found)
             SenseCheck.objects.create(
                 control=found,
                 round=found.rounds.order_by("-number")[0],
@@ -230,8 +235,9 @@ class DecisionView(APIView):
         if len(given["reason"].strip()) < 10:
             raise Refused("reason", "say who answered and what, in 10 characters or more")
         with transaction.atomic():
-            lock(who)
             found = control_of(who, control)
+            lock(found)
+            lock_ledger(who)
             chosen = found.requirements.select_related("surface", "source").filter(
                 pk=given["requirement"], surface__isnull=False
             )
@@ -267,8 +273,8 @@ class RequirementsView(APIView):
         who = member(request, slug, "change facts")
         given = checked(forms.NewRequirementIn, request)
         with transaction.atomic():
-            lock(who)
             found = control_of(who, control)
+            lock(found)
             surface = found.surfaces.filter(slug=given["surface"]).first()
             if surface is None:
                 raise Refused("surface", "is not a surface of this control")
@@ -297,11 +303,12 @@ class RequirementView(APIView):
         who = member(request, slug, "change facts")
         given = checked(forms.RequirementIn, request)
         with transaction.atomic():
-            lock(who)
             rows = Requirement.objects.select_related("surface", "source", "control")
             r = rows.filter(aircraft=who.aircraft, pk=requirement).first()
             if r is None:
                 raise Http404
+            lock(r.control)
+            r = rows.get(pk=requirement)
             if r.kind not in ("travel", "neutral"):
                 raise Refused("requirement", "only travel and neutral are changed here")
             theirs = requirement_shown(r, judging(r.control).results()[r.pk])
@@ -322,10 +329,10 @@ class SurfaceView(APIView):
         who = member(request, slug, "measure")
         given = checked(forms.SurfaceIn, request)
         with transaction.atomic():
-            lock(who)
             control = Control.objects.filter(aircraft=who.aircraft, surfaces__slug=surface).first()
             if control is None:
                 raise Http404
+            lock(control)
             s = control.surfaces.select_related("bay").get(slug=surface)
             check_version(s, given["version"], surface_shown(s), given)
             asking.set_geometry(s, given)
