@@ -51,7 +51,7 @@ def figure(sheet: SheetShown, surface: SurfaceShown, width: float, height: float
     """Neutral, required ranges as arc bands, and what was measured with its uncertainty."""
     d = Drawing(width, height)
     hx, hy, r = width * 0.34, height / 2, min(height * 0.62, width * 0.36)
-    d.add(Line(hx - r * 1.1, hy, hx, hy, strokeWidth=4, strokeColor=INK))
+    d.add(Line(max(4.0, hx - r * 1.1), hy, hx, hy, strokeWidth=4, strokeColor=INK))
     d.add(Line(hx, hy, hx + r * 1.5, hy, strokeWidth=0.5, strokeColor=SOFT, strokeDashArray=[3, 2]))
     d.add(String(4, height - 9, surface["name"], fontName=BOLD, fontSize=8, fillColor=INK))
     for q in sheet["requirements"]:

@@ -48,11 +48,25 @@ def _placed(card: Card) -> tuple[list[Point], list[Point], Point, tuple[float, f
     ring = _mm(made.ring)
     left, low = min(u for u, _ in ring), min(v for _, v in ring)
     ring = [(u - left, v - low) for u, v in ring]
-    top = max(v for _, v in ring)
-    square = [(u, v + top + GAP) for u, v in _mm(calibration_square())]
-    label = (made.label_at[0] * 1e3 - left, made.label_at[1] * 1e3 - low)
     width = max(max(u for u, _ in ring), 100.0)
-    return ring, square, label, (width, top + GAP + 100.0)
+    # The square stands over the fixed arm or over the moving one, whichever is lower.
+    lift, at = min((_top_over(ring, x, x + 100.0) + GAP, x) for x in (0.0, width - 100.0))
+    square = [(u + at, v + lift) for u, v in _mm(calibration_square())]
+    label = (made.label_at[0] * 1e3 - left, made.label_at[1] * 1e3 - low)
+    height = max(max(v for _, v in ring), lift + 100.0)
+    return ring, square, label, (width, height)
+
+
+def _top_over(ring: list[Point], left: float, right: float) -> float:
+    """The highest point of the card between two lines across it, mm."""
+    tops = [0.0]
+    for (u0, v0), (u1, v1) in zip(ring, [*ring[1:], ring[0]], strict=True):
+        low, high = max(min(u0, u1), left), min(max(u0, u1), right)
+        if low > high:
+            continue
+        slope = (v1 - v0) / (u1 - u0) if u1 != u0 else 0.0
+        tops += [v0 + slope * (u - u0) for u in (low, high)] if u1 != u0 else [v0, v1]
+    return max(tops)
 
 
 def pdf(card: Card, label: Label) -> bytes:
@@ -81,11 +95,11 @@ def pdf(card: Card, label: Label) -> bytes:
     for i, line in enumerate(label.lines(card)):
         c.setFont(fonts.BOLD if i == 1 else fonts.TEXT, 10 if i == 1 else 6.5)
         c.drawCentredString(at[0] * mm, (at[1] + 5 - 5 * i) * mm, line)
-    low = square[0][1]
+    left, low = square[0]
     c.setFont(fonts.TEXT, 9)
-    c.drawCentredString(50 * mm, (low + 50) * mm, "100 mm × 100 mm")
+    c.drawCentredString((left + 50) * mm, (low + 50) * mm, "100 mm × 100 mm")
     c.setFont(fonts.TEXT, 8)
-    c.drawString(0, (low + 104) * mm, CHECK)
+    c.drawString(0, (height + 4) * mm, CHECK)
     c.showPage()
     c.save()
     return out.getvalue()
@@ -115,7 +129,7 @@ def svg(card: Card, label: Label) -> str:
 
 def dxf(card: Card, label: Label) -> str:
     """DXF in millimetres: the cut on layer CUT, square and words on layers of their own."""
-    ring, square, at, _ = _placed(card)
+    ring, square, at, (_, height) = _placed(card)
     doc = ezdxf.new("R2010", units=units.MM)
     doc.header["$MEASUREMENT"] = 1
     for name in ("CUT", "SQUARE", "WORDS"):
@@ -124,7 +138,7 @@ def dxf(card: Card, label: Label) -> str:
     space.add_lwpolyline(ring, close=True, dxfattribs={"layer": "CUT"})
     space.add_lwpolyline(square, close=True, dxfattribs={"layer": "SQUARE"})
     for i, line in enumerate([*label.lines(card), CHECK]):
-        place = (at[0] - 40, at[1] + 4 - 5 * i) if i < 3 else (0, square[2][1] + 4)
+        place = (at[0] - 40, at[1] + 4 - 5 * i) if i < 3 else (0, height + 4)
         space.add_text(line, height=3, dxfattribs={"layer": "WORDS", "insert": place})
     out = io.StringIO()
     doc.write(out)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 
 from django.test import LiveServerTestCase
-from playwright.sync_api import BrowserContext, Page, sync_playwright
+from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
 
 from instruments.level import serve
 from server.demo.loading import load
@@ -29,6 +29,7 @@ class InTheBrowser(LiveServerTestCase):
         # Playwright runs an event loop, which Django would take for async code.
         os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
         super().setUpClass()
+        expect.set_options(timeout=15_000)
         cls.playwright = sync_playwright().start()
         cls.chromium = cls.playwright.chromium.launch(
             executable_path="/usr/bin/chromium", args=FLAGS
@@ -55,7 +56,7 @@ class InTheBrowser(LiveServerTestCase):
         self.context: BrowserContext = self.chromium.new_context(
             viewport={"width": 1280, "height": 800}
         )
-        self.context.set_default_timeout(10_000)
+        self.context.set_default_timeout(20_000)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
         self.complaints: list[str] = []

@@ -170,6 +170,9 @@ class Signing(OnTheDemo):
         )
         self.assertIn("100 mm × 100 mm", text)
         self.assertIn("146.0°", text)
+        page = PdfReader(io.BytesIO(client.get(f"/api/template.pdf?{ask}").content)).pages[0]
+        size = sorted(round(float(x) / 72 * 25.4) for x in page.mediabox[2:])
+        self.assertEqual(size, [210, 297], "an ordinary card must fit an ordinary printer")
         self.assertIn('viewBox="0 0', client.get(f"/api/template.svg?{ask}").content.decode())
         self.assertIn("LWPOLYLINE", client.get(f"/api/template.dxf?{ask}").content.decode())
         bad = client.get(
