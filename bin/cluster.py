@@ -79,7 +79,8 @@ class Cluster:
         self.folder = self._folder()
         self.data = self.folder / "data"
         self.log = self.folder / "postgresql.log"
-        self.state_file = HOME / "cluster.json"
+        # Beside the data: a checkout made anew at the same place finds both or neither.
+        self.state_file = self.folder / "cluster.json"
         self.state = self._state()
 
     def _folder(self) -> Path:

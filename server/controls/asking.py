@@ -68,8 +68,12 @@ def set_geometry(s: Surface, given: dict[str, Any]) -> None:
     if u_chord is not None and u_chord < 0:
         raise Refused("u_chord", "must not be negative")
     s.chord_m, s.chord_typed, s.u_chord_m = chord, given["chord"], u_chord or 0.0
+    s.phi_rad = angle("phi", -45, 45) or 0.0
     s.sweep_rad = angle("sweep", -60, 60)
+    s.dihedral_rad = angle("dihedral", -30, 30) or 0.0
     s.neutral_included_rad = angle("neutral_included", 90, 270)
+    for field in ("u_phi", "u_sweep", "u_neutral_included"):
+        setattr(s, f"{field}_rad", angle(field, 0, 10) or 0.0)
 
 
 def new_source(aircraft: Aircraft, given: dict[str, Any]) -> Source:

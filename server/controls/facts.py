@@ -193,6 +193,9 @@ def surface_shown(s: Surface) -> shapes.SurfaceShown:
         chord_typed=s.chord_typed,
         u_chord_mm=s.u_chord_m * 1e3,
         phi_deg=s.phi_rad * DEG,
+        u_phi_deg=s.u_phi_rad * DEG,
+        u_sweep_deg=s.u_sweep_rad * DEG,
+        u_neutral_included_deg=s.u_neutral_included_rad * DEG,
         sweep_deg=None if s.sweep_rad is None else s.sweep_rad * DEG,
         dihedral_deg=s.dihedral_rad * DEG,
         neutral_included_deg=(

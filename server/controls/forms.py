@@ -100,8 +100,13 @@ class SurfaceIn(serializers.Serializer[Any]):
     version = serializers.IntegerField()
     chord = text(30)
     u_chord = text(30)
+    phi = text(30)
+    u_phi = text(30)
     sweep = text(30)
+    u_sweep = text(30)
+    dihedral = text(30)
     neutral_included = text(30)
+    u_neutral_included = text(30)
 
 
 class SourceIn(serializers.Serializer[Any]):

@@ -115,9 +115,12 @@ class SurfaceShown(TypedDict):
     chord_typed: str
     u_chord_mm: float
     phi_deg: float
+    u_phi_deg: float
     sweep_deg: float | None
+    u_sweep_deg: float
     dihedral_deg: float
     neutral_included_deg: float | None
+    u_neutral_included_deg: float
 
 
 class ReadingShown(TypedDict):

@@ -9,11 +9,11 @@ from typing import Any
 from django.conf import settings
 from django.db import transaction
 
-from core.basis.quantities import parse
 from server.accounts.models import Person, User
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Source
 from server.controls import asking, recording
 from server.controls.facts import current_round
+from server.controls.forms import SurfaceIn
 from server.controls.models import Control, Reading, Requirement, Round, SenseCheck, Surface
 from server.controls.scopes import control_scope
 from server.controls.sets import current
@@ -21,6 +21,7 @@ from server.instruments.api import put
 from server.instruments.models import Instrument
 from server.signoff.signing import sign
 
+GEOMETRY = [f for f in SurfaceIn().fields if f != "version"]
 BLANK = dict.fromkeys(("nominal", "plus", "minus", "lo", "hi", "page"), "")
 
 
@@ -130,10 +131,7 @@ def _surface(control: Control, owner: Person, data: dict[str, Any]) -> None:
     for field in ("slug", "name", "positive"):
         setattr(s, field, data[field])
     s.side = data.get("side", "")
-    blank = dict.fromkeys(("chord", "u_chord", "sweep", "neutral_included"), "")
-    asking.set_geometry(s, blank | data)
-    if s.neutral_included_rad is not None:
-        s.u_neutral_included_rad = parse("0.15", "angle", "deg").si
+    asking.set_geometry(s, dict.fromkeys(GEOMETRY, "") | data)
     s.save()
 
 

@@ -40,11 +40,13 @@ class InstrumentShown(TypedDict):
     calibration_due: str
     overdue: bool
     live: bool
+    address: str
 
 
 class InstrumentList(TypedDict):
-    """All instruments of an aircraft."""
+    """All instruments of an aircraft, and the addresses that one may be read at."""
 
+    addresses: list[str]
     count: int
     results: list[InstrumentShown]
 
@@ -101,6 +103,7 @@ def shown(i: Instrument) -> InstrumentShown:
         calibration_due=i.calibration_due.isoformat() if i.calibration_due else "",
         overdue=bool(i.calibration_due and i.calibration_due < date.today()),
         live=bool(i.address),
+        address=i.address,
     )
 
 
@@ -153,7 +156,9 @@ class InstrumentsView(APIView):
     @staticmethod
     def _all(aircraft: int) -> InstrumentList:
         rows = [shown(i) for i in Instrument.objects.filter(aircraft=aircraft)]
-        return InstrumentList(count=len(rows), results=rows)
+        return InstrumentList(
+            addresses=settings.INSTRUMENT_ADDRESSES, count=len(rows), results=rows
+        )
 
 
 class InstrumentView(APIView):

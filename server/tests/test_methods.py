@@ -80,6 +80,34 @@ class Ways(OnTheDemo):
         self.assertGreater(found["value_deg"], 18.2)
         self.assertAlmostEqual(found["value_deg"], 18.586, delta=0.01)
 
+    def test_a_hinge_at_the_skin_counts_its_edge_s_own_angle(self):
+        rule = {"method": "edge_offset", "practice": "perpendicular"}
+        body = self.reading(
+            "93 mm", "up_stop", instrument=self.instrument("Steel rule 300 mm"), **rule
+        )
+        surface = {
+            "version": 1,
+            "chord": "265 mm",
+            "u_chord": "0.6 mm",
+            "phi": "-8.5",
+            "u_phi": "0.3",
+        }
+        path = "/api/aircraft/fenlark/surfaces/elevator"
+        self.assertEqual(self.write("ansel", path, surface, method="patch").status_code, 200)
+        found = self.last_set(self.keep(f"{ELEVATOR}/readings", body), "elevator", "up_stop")
+        self.assertAlmostEqual(found["value_deg"], 20.2202861, places=6)
+        for field, value in (
+            ("phi", "50"),
+            ("dihedral", "31"),
+            ("u_sweep", "-1"),
+            ("sweep", "steep"),
+        ):
+            answer = self.write(
+                "ansel", path, surface | {"version": 2, field: value}, method="patch"
+            )
+            with self.subTest(field=field):
+                self.assertEqual((answer.status_code, answer.json()["field"]), (422, field))
+
     def test_a_face_without_sign_asks_for_the_side_and_never_guesses(self):
         gauge = {
             "name": "Quadrant",

@@ -113,6 +113,12 @@ class MoreJobs(InTheBrowser):
         new.get_by_label("Accuracy").fill("0.15°")
         new.get_by_role("button", name="Add").click()
         expect(page.locator(".paperwork .rows")).to_contain_text("Small level")
+        # A gauge past its calibration is renewed where it stands.
+        page.get_by_role("button", name="Change Old angle gauge").click()
+        renewed = page.get_by_role("form", name="Change Old angle gauge")
+        renewed.get_by_label("Calibration due").fill("2099-12-31")
+        renewed.get_by_role("button", name="Keep").click()
+        expect(page.locator(".paperwork .rows")).to_contain_text("good to 2099-12-31")
         page.get_by_role("tab", name="Requirements").click()
         asked = page.get_by_role("form", name="New requirement")
         for label, value in (("Asked", "0"), ("Plus", "0.5"), ("Minus", "0.5")):

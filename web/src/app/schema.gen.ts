@@ -616,9 +616,19 @@ export interface components {
       /** @default  */
       u_chord?: string;
       /** @default  */
+      phi?: string;
+      /** @default  */
+      u_phi?: string;
+      /** @default  */
       sweep?: string;
       /** @default  */
+      u_sweep?: string;
+      /** @default  */
+      dihedral?: string;
+      /** @default  */
       neutral_included?: string;
+      /** @default  */
+      u_neutral_included?: string;
     };
     /** @description One live reading: its run, and where the level lies. */
     PollInRequest: {
@@ -915,11 +925,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -1295,11 +1311,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -1533,11 +1555,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -1771,11 +1799,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -2009,11 +2043,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -2247,11 +2287,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -2617,6 +2663,7 @@ export interface operations {
         };
         content: {
           "application/json": {
+            addresses: string[];
             count: number;
             results: {
               id: number;
@@ -2635,6 +2682,7 @@ export interface operations {
               calibration_due: string;
               overdue: boolean;
               live: boolean;
+              address: string;
             }[];
           };
         };
@@ -2662,6 +2710,7 @@ export interface operations {
         };
         content: {
           "application/json": {
+            addresses: string[];
             count: number;
             results: {
               id: number;
@@ -2680,6 +2729,7 @@ export interface operations {
               calibration_due: string;
               overdue: boolean;
               live: boolean;
+              address: string;
             }[];
           };
         };
@@ -2708,6 +2758,7 @@ export interface operations {
         };
         content: {
           "application/json": {
+            addresses: string[];
             count: number;
             results: {
               id: number;
@@ -2726,6 +2777,7 @@ export interface operations {
               calibration_due: string;
               overdue: boolean;
               live: boolean;
+              address: string;
             }[];
           };
         };
@@ -2912,11 +2964,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -3150,11 +3208,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;
@@ -3566,11 +3630,17 @@ export interface operations {
               /** Format: double */
               phi_deg: number;
               /** Format: double */
+              u_phi_deg: number;
+              /** Format: double */
               sweep_deg: number | null;
+              /** Format: double */
+              u_sweep_deg: number;
               /** Format: double */
               dihedral_deg: number;
               /** Format: double */
               neutral_included_deg: number | null;
+              /** Format: double */
+              u_neutral_included_deg: number;
             }[];
             requirements: {
               id: number;

@@ -1,6 +1,6 @@
-/** What a surface's readings rest on: chord, sweep, included angle at neutral. */
-import Button from "react-bootstrap/Button";
+/** What a surface's readings rest on: chord, hinge line, included angle at neutral. */
 import { useState } from "react";
+import Button from "react-bootstrap/Button";
 
 import { api, got, type Surface } from "../app/api";
 import { useRefresh } from "../app/queries";
@@ -8,28 +8,42 @@ import { Said } from "../marks/Said";
 import { limit } from "../marks/words";
 import { TextField } from "./fields";
 
-const text = (value: number | null): string =>
-  value === null ? "" : limit(value, "").replace("−", "-");
+const text = (value: number | null): string => (value ? limit(value, "").replace("−", "-") : "");
 
-export function GeometryForm({ slug, surface }: { slug: string; surface: Surface }) {
+const FIELDS = [
+  ["chord", "Hinge axis to trailing edge, mm", "not known"],
+  ["u_chord", "Its standard uncertainty, mm", "0"],
+  ["phi", "Line hinge to edge above neutral, °", "0"],
+  ["u_phi", "Its standard uncertainty, °", "0"],
+  ["sweep", "Hinge line swept aft, °", "not swept"],
+  ["u_sweep", "Its standard uncertainty, °", "0"],
+  ["dihedral", "Hinge line's dihedral, °", "0"],
+  ["neutral_included", "Included angle at neutral, °", "not known"],
+  ["u_neutral_included", "Its standard uncertainty, °", "0"],
+] as const;
+
+type Values = Record<(typeof FIELDS)[number][0], string>;
+
+export function GeometryForm({ slug, surface: s }: { slug: string; surface: Surface }) {
   const refresh = useRefresh(slug);
-  const [chord, setChord] = useState(surface.chord_typed || text(surface.chord_mm));
-  const [uChord, setUChord] = useState(text(surface.u_chord_mm));
-  const [sweep, setSweep] = useState(text(surface.sweep_deg));
-  const [included, setIncluded] = useState(text(surface.neutral_included_deg));
+  const [values, setValues] = useState<Values>({
+    chord: s.chord_typed || text(s.chord_mm),
+    u_chord: text(s.u_chord_mm),
+    phi: text(s.phi_deg),
+    u_phi: text(s.u_phi_deg),
+    sweep: text(s.sweep_deg),
+    u_sweep: text(s.u_sweep_deg),
+    dihedral: text(s.dihedral_deg),
+    neutral_included: text(s.neutral_included_deg),
+    u_neutral_included: text(s.u_neutral_included_deg),
+  });
   const [error, setError] = useState<unknown>(null);
   const save = async () => {
     try {
       await got(
         api.PATCH("/api/aircraft/{slug}/surfaces/{surface}", {
-          params: { path: { slug, surface: surface.slug } },
-          body: {
-            version: surface.version,
-            chord,
-            u_chord: uChord,
-            sweep,
-            neutral_included: included,
-          },
+          params: { path: { slug, surface: s.slug } },
+          body: { version: s.version, ...values },
         }),
       );
       setError(null);
@@ -41,22 +55,22 @@ export function GeometryForm({ slug, surface }: { slug: string; surface: Surface
   return (
     <form
       className="inline-form"
-      aria-label={`Geometry, ${surface.name}`}
+      aria-label={`Geometry, ${s.name}`}
       onSubmit={(e) => {
         e.preventDefault();
         void save();
       }}
     >
-      <strong className="form-name">{surface.name}</strong>
-      <TextField label="Hinge axis to trailing edge, mm" value={chord} set={setChord} />
-      <TextField label="Its standard uncertainty, mm" value={uChord} set={setUChord} />
-      <TextField label="Hinge line swept aft, °" value={sweep} set={setSweep} hint="not swept" />
-      <TextField
-        label="Included angle at neutral, °"
-        value={included}
-        set={setIncluded}
-        hint="not known"
-      />
+      <strong className="form-name">{s.name}</strong>
+      {FIELDS.map(([field, label, hint]) => (
+        <TextField
+          key={field}
+          label={label}
+          hint={hint}
+          value={values[field]}
+          set={(value) => setValues({ ...values, [field]: value })}
+        />
+      ))}
       <Button type="submit">Keep</Button>
       <Said error={error} />
     </form>

@@ -1,8 +1,10 @@
-/** The aircraft's instruments, and a new one. */
-import Button from "react-bootstrap/Button";
+/** The aircraft's instruments: what they are good for, a new one, or one renewed. */
 import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import { useOutletContext } from "react-router";
 
-import { api, got } from "../app/api";
+import { api, got, type Instrument } from "../app/api";
+import type { FrameContext } from "../app/Frame";
 import { useInstruments, useRefresh } from "../app/queries";
 import { Said } from "../marks/Said";
 import { TextField } from "./fields";
@@ -15,39 +17,11 @@ const FACES = [
 ] as const;
 
 export function InstrumentForm({ slug }: { slug: string }) {
+  const { aircraft } = useOutletContext<FrameContext>();
   const list = useInstruments(slug);
-  const refresh = useRefresh(slug);
-  const [name, setName] = useState("");
-  const [kind, setKind] = useState<"angle" | "length">("angle");
-  const [face, setFace] = useState<(typeof FACES)[number][0]>("plus_minus_180");
-  const [accuracy, setAccuracy] = useState("");
-  const [resolution, setResolution] = useState("");
-  const [due, setDue] = useState("");
-  const [error, setError] = useState<unknown>(null);
-  const add = async () => {
-    try {
-      await got(
-        api.POST("/api/aircraft/{slug}/instruments", {
-          params: { path: { slug } },
-          body: {
-            name,
-            kind,
-            face: kind === "angle" ? face : "",
-            accuracy,
-            resolution,
-            calibration_due: due || null,
-          },
-        }),
-      );
-      setName("");
-      setAccuracy("");
-      setResolution("");
-      setError(null);
-    } catch (e) {
-      setError(e);
-    }
-    await refresh();
-  };
+  const [open, setOpen] = useState<number | null>(null);
+  const may = aircraft.may.includes("measure");
+  const addresses = list.data?.addresses ?? [];
   return (
     <>
       <ul className="rows">
@@ -58,66 +32,159 @@ export function InstrumentForm({ slug }: { slug: string }) {
               ±{i.accuracy_typed}, step {i.resolution_typed}
             </span>
             <span className={i.overdue ? "overdue" : "quiet"}>
-              {i.calibration_due
-                ? `calibration ${i.overdue ? "was due" : "good to"} ${i.calibration_due}`
-                : "no calibration date"}
-              {i.live && ", can be read live"}
+              {calibration(i)}
+              {i.live && ", can be read live"}{" "}
+              {may && (
+                <button
+                  type="button"
+                  className="plain"
+                  aria-label={`Change ${i.name}`}
+                  onClick={() => setOpen(open === i.id ? null : i.id)}
+                >
+                  {open === i.id ? "Leave as it is" : "Change"}
+                </button>
+              )}
             </span>
+            {open === i.id && (
+              <div className="wide-form">
+                <OneForm
+                  key={i.version}
+                  slug={slug}
+                  one={i}
+                  addresses={addresses}
+                  onDone={() => setOpen(null)}
+                />
+              </div>
+            )}
           </li>
         ))}
       </ul>
-      <form
-        className="inline-form"
-        aria-label="New instrument"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
-      >
-        <TextField label="Name" value={name} set={setName} />
+      {may && <OneForm slug={slug} addresses={addresses} />}
+    </>
+  );
+}
+
+function calibration(i: Instrument): string {
+  if (!i.calibration_due) return "no calibration date";
+  return `calibration ${i.overdue ? "was due" : "good to"} ${i.calibration_due}`;
+}
+
+type OneProps = { slug: string; one?: Instrument; addresses: string[]; onDone?: () => void };
+
+function OneForm({ slug, one, addresses, onDone }: OneProps) {
+  const refresh = useRefresh(slug);
+  const start = {
+    name: one?.name ?? "",
+    kind: one?.kind ?? "angle",
+    face: (one?.face || "plus_minus_180") as (typeof FACES)[number][0],
+    accuracy: one?.accuracy_typed ?? "",
+    resolution: one?.resolution_typed ?? "",
+    due: one?.calibration_due ?? "",
+    address: one?.address ?? "",
+  };
+  const [v, setV] = useState(start);
+  const [error, setError] = useState<unknown>(null);
+  const save = async () => {
+    const { due, ...rest } = v;
+    const body = {
+      ...rest,
+      face: v.kind === "angle" ? v.face : ("" as const),
+      calibrated_on: one?.calibrated_on || null,
+      calibration_due: due || null,
+    };
+    try {
+      const path = { slug };
+      if (one)
+        await got(
+          api.PATCH("/api/aircraft/{slug}/instruments/{instrument}", {
+            params: { path: { slug, instrument: one.id } },
+            body: { ...body, version: one.version },
+          }),
+        );
+      else await got(api.POST("/api/aircraft/{slug}/instruments", { params: { path }, body }));
+      setError(null);
+      if (!one) setV(start);
+      onDone?.();
+    } catch (e) {
+      setError(e);
+    }
+    await refresh();
+  };
+  const angle = v.kind === "angle";
+  return (
+    <form
+      className="inline-form"
+      aria-label={one ? `Change ${one.name}` : "New instrument"}
+      onSubmit={(e) => {
+        e.preventDefault();
+        void save();
+      }}
+    >
+      <TextField label="Name" value={v.name} set={(name) => setV({ ...v, name })} />
+      {!one && (
         <label>
           Measures
           <select
             className="form-select"
-            value={kind}
-            onChange={(e) => setKind(e.target.value as "angle")}
+            value={v.kind}
+            onChange={(e) => setV({ ...v, kind: e.target.value as "angle" })}
           >
             <option value="angle">angles</option>
             <option value="length">lengths</option>
           </select>
         </label>
-        {kind === "angle" && (
-          <label>
-            Its face shows
-            <select
-              className="form-select"
-              value={face}
-              onChange={(e) => setFace(e.target.value as typeof face)}
-            >
-              {FACES.map(([value, word]) => (
-                <option key={value} value={value}>
-                  {word}
-                </option>
-              ))}
-            </select>
-          </label>
-        )}
-        <TextField
-          label="Accuracy, ± (maker's limit)"
-          value={accuracy}
-          set={setAccuracy}
-          hint={kind === "angle" ? "0.2°" : "0.3 mm"}
-        />
-        <TextField
-          label="One step of the display"
-          value={resolution}
-          set={setResolution}
-          hint={kind === "angle" ? "0.05°" : "0.5 mm"}
-        />
-        <TextField label="Calibration due" type="date" value={due} set={setDue} />
-        <Button type="submit">Add</Button>
-        <Said error={error} />
-      </form>
-    </>
+      )}
+      {angle && (
+        <label>
+          Its face shows
+          <select
+            className="form-select"
+            value={v.face}
+            onChange={(e) => setV({ ...v, face: e.target.value as typeof v.face })}
+          >
+            {FACES.map(([value, word]) => (
+              <option key={value} value={value}>
+                {word}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
+      <TextField
+        label="Accuracy, ± (maker's limit)"
+        value={v.accuracy}
+        hint={angle ? "0.2°" : "0.3 mm"}
+        set={(accuracy) => setV({ ...v, accuracy })}
+      />
+      <TextField
+        label="One step of the display"
+        value={v.resolution}
+        hint={angle ? "0.05°" : "0.5 mm"}
+        set={(resolution) => setV({ ...v, resolution })}
+      />
+      <TextField
+        label="Calibration due"
+        type="date"
+        value={v.due}
+        set={(due) => setV({ ...v, due })}
+      />
+      {angle && addresses.length > 0 && (
+        <label>
+          Read live at
+          <select
+            className="form-select"
+            value={v.address}
+            onChange={(e) => setV({ ...v, address: e.target.value })}
+          >
+            <option value="">not read live</option>
+            {addresses.map((a) => (
+              <option key={a}>{a}</option>
+            ))}
+          </select>
+        </label>
+      )}
+      <Button type="submit">{one ? "Keep" : "Add"}</Button>
+      <Said error={error} />
+    </form>
   );
 }
