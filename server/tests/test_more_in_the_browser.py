@@ -137,7 +137,7 @@ class MoreJobs(InTheBrowser):
         page.get_by_role("button", name="Stale Fin").click()
         expect(page).to_have_url(re.compile("bay=fin"))
         page.keyboard.press("2")
-        expect(page).to_have_url(re.compile("controls.*bay=fin"))
+        expect(page).to_have_url(re.compile("controls/elevator.*bay=fin"))
         page.keyboard.press("\\")
         expect(page).not_to_have_url(re.compile("bay="))
         page.keyboard.press("?")
