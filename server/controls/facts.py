@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
+from core.controls.included_angle import Included, included_for
+from core.controls.travel import direction
 from core.signoff.canonical import canonical_hash, figure
 from server.aircraft.models import Aircraft
 from server.controls import shapes
@@ -24,6 +26,7 @@ from server.controls.models import (
 )
 from server.controls.sets import current
 from server.instruments.models import Instrument
+from server.signoff.facts import stale_scopes
 
 DEG = math.degrees(1.0)
 
@@ -99,8 +102,6 @@ def store(held: Held) -> None:
 
 def control_rows(aircraft: Aircraft) -> list[shapes.ControlRow]:
     """The aircraft's controls with their stored verdicts."""
-    from server.signoff.facts import stale_scopes
-
     verdicts: dict[int, list[str]] = {}
     for control, verdict in Assessment.objects.filter(
         requirement__control__aircraft=aircraft
@@ -217,8 +218,25 @@ def requirement_shown(r: Requirement, result: shapes.ResultShown) -> shapes.Requ
         hi=None if r.hi is None else r.hi * per,
         as_typed=r.as_typed,
         source=shapes.SourceShown(id=r.source_id, cited=r.source.cited, page=r.page),
+        template=template_for(r),
         result=result,
     )
+
+
+def template_for(r: Requirement) -> shapes.TemplateShown | None:
+    """The card that shows the middle of this travel, from the surface's neutral angle.
+
+    None where no card applies; without a neutral angle the card's angle is not known.
+    """
+    s = r.surface
+    if s is None or r.kind != "travel" or r.lo is None or r.hi is None:
+        return None
+    skin = "right" if s.positive == "trailing_edge_right" else "upper"
+    included = None
+    if s.neutral_included_rad is not None:
+        middle = direction(s.positive, r.position) * (r.lo + r.hi) / 2.0
+        included = included_for(Included(s.positive, skin, s.neutral_included_rad), middle) * DEG
+    return shapes.TemplateShown(skin=skin, included_deg=included)
 
 
 def reading_shown(r: Reading, is_current: bool) -> shapes.ReadingShown:

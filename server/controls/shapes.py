@@ -86,6 +86,13 @@ class ResultShown(TypedDict):
     conflict: ConflictShown | None
 
 
+class TemplateShown(TypedDict):
+    """The card for a travel: the skin it stands on, and its angle if that is known."""
+
+    skin: Literal["upper", "right"]
+    included_deg: float | None
+
+
 class RequirementShown(TypedDict):
     """What a source asks, and the result. Limits in ° (ratio: no unit)."""
 
@@ -98,6 +105,7 @@ class RequirementShown(TypedDict):
     hi: float | None
     as_typed: str
     source: SourceShown
+    template: TemplateShown | None
     result: ResultShown
 
 

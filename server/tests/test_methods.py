@@ -108,6 +108,24 @@ class Ways(OnTheDemo):
             with self.subTest(field=field):
                 self.assertEqual((answer.status_code, answer.json()["field"]), (422, field))
 
+    def test_a_card_is_suggested_for_the_skin_and_way_of_its_travel_and_never_guessed(self):
+        def cards(control):
+            return {
+                (q["surface"], q["position"]): q["template"]
+                for q in self.sheet(control)["requirements"]
+                if q["template"]
+            }
+
+        elevator, flaps, rudder = cards("elevator"), cards("flaps"), cards("rudder")
+        for card, angle in (
+            (elevator["elevator", "up_stop"], 172 - 26.5),
+            (elevator["elevator", "down_stop"], 172 + 19),
+            (flaps["left-flap", "detent_24"], 176.5 + 24),
+        ):
+            self.assertEqual(card["skin"], "upper")
+            self.assertAlmostEqual(card["included_deg"], angle, places=9)
+        self.assertEqual(rudder["rudder", "left_stop"], {"skin": "right", "included_deg": None})
+
     def test_a_face_without_sign_asks_for_the_side_and_never_guesses(self):
         gauge = {
             "name": "Quadrant",

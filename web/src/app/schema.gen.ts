@@ -956,6 +956,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -1342,6 +1349,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -1586,6 +1600,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -1830,6 +1851,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -2074,6 +2102,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -2318,6 +2353,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -2995,6 +3037,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -3239,6 +3288,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */
@@ -3661,6 +3717,13 @@ export interface operations {
                 cited: string;
                 page: string;
               };
+              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+              template: {
+                /** @enum {string} */
+                skin: "upper" | "right";
+                /** Format: double */
+                included_deg: number | null;
+              } | null;
               /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
               result: {
                 /** @enum {string} */

@@ -12,10 +12,9 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
   const [q, setQ] = useState(travels[0]?.id ?? 0);
   const asked = travels.find((t) => t.id === q);
   const surface = sheet.surfaces.find((s) => s.slug === asked?.surface);
-  const middle = asked ? ((asked.lo ?? asked.hi ?? 0) + (asked.hi ?? asked.lo ?? 0)) / 2 : 0;
-  const closes = asked?.position !== "down_stop" && asked?.position.startsWith("detent") === false;
-  const start = surface?.neutral_included_deg ?? 180;
-  const suggested = String(Number((start + (closes ? -middle : middle)).toFixed(1)));
+  const card = asked?.template ?? null;
+  const skin = card?.skin ?? "upper";
+  const suggested = card?.included_deg == null ? "" : String(Number(card.included_deg.toFixed(1)));
   const [values, setValues] = useState<Record<string, string>>({
     arm_fixed: "160",
     arm_moving: "140",
@@ -32,7 +31,7 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
   const make = async (kind: "pdf" | "svg" | "dxf") => {
     const label = {
       title: `${surface?.name ?? sheet.name} ${positionWord(asked?.position ?? "")}`,
-      skin: "upper skin",
+      skin: `${skin} skin`,
       tolerance: asked ? `travel ${asked.as_typed}` : "",
     };
     const search = new URLSearchParams({ included: included || suggested, ...values, ...label });
@@ -76,7 +75,7 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
         </select>
       </label>
       <TextField
-        label="Included angle on the upper skin, °"
+        label={`Included angle on the ${skin} skin, °`}
         value={included}
         hint={suggested}
         set={setIncluded}
@@ -112,9 +111,10 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
       </Button>
       <Said error={error} />
       <Caution>
-        Print at 100 % and measure the 100 mm square before cutting. The suggested angle takes the
-        middle of the range from the neutral angle entered for this surface
-        {surface?.neutral_included_deg == null && " (none is entered: 180° is assumed)"}.
+        Print at 100 % and measure the 100 mm square before cutting.{" "}
+        {suggested
+          ? "The suggested angle takes the middle of the range from this surface's neutral angle."
+          : "No neutral angle is entered for this surface: enter the angle that the drawing gives."}
       </Caution>
     </form>
   );
