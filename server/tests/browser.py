@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+import time
 
+from django.db import connection
 from django.test import LiveServerTestCase
 from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
 
@@ -42,6 +44,8 @@ class InTheBrowser(LiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self) -> None:
+        # Registered first, so run last: the tables are emptied only after the server rests.
+        self.addCleanup(self.wait_for_the_server)
         self.level = serve(0, 0)
         port, hand = (p.server_address[1] for p in self.level)
         overridden = self.settings(
@@ -61,6 +65,22 @@ class InTheBrowser(LiveServerTestCase):
         self.page = self.context.new_page()
         self.complaints: list[str] = []
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
+
+    def wait_for_the_server(self) -> None:
+        """Until no request of a closed page is at work in the database, a while long."""
+        rested = 0
+        for _ in range(200):
+            with connection.cursor() as c:
+                c.execute(
+                    "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database()"
+                    " AND backend_type = 'client backend' AND pid <> pg_backend_pid()"
+                    " AND state <> 'idle'"
+                )
+                row = c.fetchone()
+            rested = rested + 1 if row and row[0] == 0 else 0
+            if rested == 6:
+                return
+            time.sleep(0.05)
 
     def switch_level_off(self) -> None:
         for port in self.level:
