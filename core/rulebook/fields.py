@@ -21,6 +21,20 @@ SUFFIXES: dict[str, tuple[str, float]] = {
     "_mm": ("mm", 1e3),
 }
 
+# Names that carry an SI unit already: shown, not converted.
+SI_UNITS: dict[str, str] = {
+    "_m": "m",
+    "_rad": "rad",
+    "_K": "K",
+    "_Nm": "N·m",
+    "_s": "s",
+    "_V": "V",
+    "_N": "N",
+    "_kg": "kg",
+}
+# Outputs whose names are the ids of what was asked: one field describes them all.
+ANY_NAME = "*"
+
 KINDS = ("number", "integer", "text", "flag", "numbers", "object", "list", "any")
 
 
@@ -50,7 +64,8 @@ class Field:
         """The unit to print beside the field, empty if it has none."""
         if self.unit is not None:
             return self.unit
-        return next((u for s, (u, _) in SUFFIXES.items() if self.name.endswith(s)), "")
+        suffix = next((u for s, (u, _) in SUFFIXES.items() if self.name.endswith(s)), "")
+        return suffix or next((u for s, u in SI_UNITS.items() if self.name.endswith(s)), "")
 
     @property
     def per_si(self) -> float:
@@ -140,7 +155,9 @@ def read_all(fields: Sequence[Field], inputs: Any) -> dict[str, Any]:
 def write_all(fields: Sequence[Field], outputs: dict[str, Any]) -> dict[str, Any]:
     """Outputs (SI, under the page's names) in the page's units."""
     named = {f.name: f for f in fields}
-    return {name: named[name].write(value) for name, value in outputs.items()}
+    return {
+        name: (named.get(name) or named[ANY_NAME]).write(value) for name, value in outputs.items()
+    }
 
 
 def page_name(fields: Sequence[Field], core_field: str) -> str:

@@ -9,8 +9,16 @@ from importlib import resources
 from typing import Any
 
 from core.basis.refused import Refused
-from core.rulebook.fields import Field, page_name, read_all, write_all
-from core.rulebook.rules import controls_checks, controls_deflection, controls_template, signoff
+from core.rulebook.fields import ANY_NAME, Field, page_name, read_all, write_all
+from core.rulebook.rules import (
+    clearance,
+    controls_checks,
+    controls_deflection,
+    controls_template,
+    hardware_bolts,
+    hardware_fits,
+    signoff,
+)
 from core.rulebook.rules.entry import Entry
 
 CONFIRM = "Confirm against the current edition."
@@ -83,9 +91,9 @@ class Rule:
 def _schema(fields: tuple[Field, ...]) -> dict[str, Any]:
     return {
         "type": "object",
-        "properties": {f.name: f.schema() for f in fields},
+        "properties": {f.name: f.schema() for f in fields if f.name != ANY_NAME},
         "required": [f.name for f in fields if f.required],
-        "additionalProperties": False,
+        "additionalProperties": next((f.schema() for f in fields if f.name == ANY_NAME), False),
     }
 
 
@@ -102,11 +110,16 @@ def _cases() -> dict[str, tuple[Case, ...]]:
     return {name: tuple(cases) for name, cases in found.items()}
 
 
-RULES: dict[str, Rule] = {
-    entry.id: Rule(entry)
-    for module in (controls_deflection, controls_checks, controls_template, signoff)
-    for entry in module.ENTRIES
-}
+MODULES = (
+    controls_deflection,
+    controls_checks,
+    controls_template,
+    hardware_bolts,
+    hardware_fits,
+    clearance,
+    signoff,
+)
+RULES: dict[str, Rule] = {entry.id: Rule(entry) for module in MODULES for entry in module.ENTRIES}
 
 
 def rule(rule_id: str) -> Rule:

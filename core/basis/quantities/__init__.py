@@ -2,6 +2,7 @@
 
 from core.basis.quantities.formatting import format_quantity
 from core.basis.quantities.grammar import parse, parse_many
+from core.basis.quantities.ranges import TypedRange, parse_range
 from core.basis.quantities.units import (
     DIMENSIONS,
     Dimension,
@@ -14,9 +15,11 @@ __all__ = [
     "DIMENSIONS",
     "Dimension",
     "Quantity",
+    "TypedRange",
     "format_quantity",
     "from_si",
     "parse",
     "parse_many",
+    "parse_range",
     "to_si",
 ]

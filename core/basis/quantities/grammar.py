@@ -17,6 +17,8 @@ from core.basis.refused import Refused
 _NUMBER = r"(?:\d+[ -]\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)*|[.,]\d+)"
 _UNIT = r"(?:°\s?[cCfF](?![a-z])|[°'\"]|[A-Za-z]+)"
 _TERM = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>{_UNIT})?(?P<joint>\s*-\s*(?=\d))?")
+# Units of torque are written in many ways: in-lb, in·lbf, in lb, N·m, N m.
+_PRODUCT = re.compile(r"\b(in|ft|n)[ .·*-]*(lbf|lbs|lb|m)\b", re.IGNORECASE)
 _SAME = str.maketrans({"−": "-", "–": "-", "’": "'", "′": "'", "″": '"', "”": '"', "º": "°"})
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 
@@ -28,7 +30,8 @@ def parse(text: str, of: str, unit: str, field: str = "value") -> Quantity:
     not belong together, and a comma that could be either decimal or thousands.
     """
     dim = dimension(of)
-    sign, body = _sign(_tidy(text, field), field)
+    tidy = _tidy(text, field)
+    sign, body = _sign(_PRODUCT.sub(r"\1\2", tidy) if of == "torque" else tidy, field)
     terms = _terms(body, text, field)
     units = _units(terms, dim, unit, field)
     total = 0.0

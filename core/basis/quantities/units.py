@@ -81,6 +81,12 @@ DIMENSIONS: dict[str, Dimension] = {
             _spell(kg="kg", g="g", lb="lb lbs", oz="oz"),
             {"kg": "kilogram", "g": "gram", "lb": "pound", "oz": "ounce"},
         ),
+        Dimension(
+            "torque",
+            "N*m",
+            _spell(Nm="nm", inlb="inlb inlbf inlbs", ftlb="ftlb ftlbf ftlbs"),
+            {"Nm": "newton*meter", "inlb": "force_pound*inch", "ftlb": "force_pound*foot"},
+        ),
     )
 }
 
@@ -101,7 +107,14 @@ def _line(pint_name: str, si: str) -> tuple[float, float]:
     return one - zero, zero
 
 
-_SI_PINT = {"m": "meter", "rad": "radian", "N": "newton", "K": "kelvin", "kg": "kilogram"}
+_SI_PINT = {
+    "m": "meter",
+    "rad": "radian",
+    "N": "newton",
+    "K": "kelvin",
+    "kg": "kilogram",
+    "N*m": "newton*meter",
+}
 
 
 def to_si(value: float, unit: str, of: str) -> float:

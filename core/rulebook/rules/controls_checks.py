@@ -157,7 +157,7 @@ ENTRIES = (
             Field("sensitivity", doc="c in y = c x mean + offset (default 1)."),
             Field("offset", doc="Offset in the unit of y."),
             Field("other", "list", "Other contributions {u, nu}, in the unit of y."),
-            Field("pooled_s", doc="Standard deviation known from earlier work."),
+            Field("pooled_s", doc="Standard deviation known from earlier work.", unit=""),
             Field("pooled_dof", doc="Its degrees of freedom."),
             Field("best_accuracy", doc="Accuracy of the best instrument at hand (0: unknown)."),
             Field("best_resolution", doc="Its resolution."),

@@ -1,0 +1,1 @@
+"""The airframe as data: bays, outlines, and templates of new ones."""

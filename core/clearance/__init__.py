@@ -1,0 +1,1 @@
+"""What lies in which bay, and what an arm can still reach once a closure is on."""

@@ -1,0 +1,1 @@
+"""The entry bar: one typed line, understood with the aircraft's own names."""

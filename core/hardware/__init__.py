@@ -1,0 +1,1 @@
+"""Bolts, fittings, torque, safetying, fits, rivets, metals in contact, and compounds."""

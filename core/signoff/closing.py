@@ -1,0 +1,87 @@
+"""What stands behind a closure, from the concerns of every capability (`signoff.gate`).
+
+A concern is the one shape in which a capability tells what it has in a bay. The gate is
+made from concerns alone: those in the bays behind the closure, those of the closure itself,
+and one for each capability that knows nothing of a bay.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from core.basis.verdicts import Verdict
+from core.signoff.gate import Gate, Item, Override, gate
+
+NOT_DESCRIBED = "not measured"
+
+
+@dataclass(frozen=True)
+class Concern:
+    """One thing in one or more bays: what it is, how it stands, whose it is, where to go.
+
+    `step`: the gate's step it counts under. `state`: that step's word, or why it does not
+    pass. `closure`: set if it belongs to one closure alone (its tool count, its photo).
+    """
+
+    id: str
+    subject: str
+    bays: tuple[str, ...]
+    step: str
+    state: str
+    verdict: Verdict
+    owner: str = "nobody"
+    link: str = ""
+    closure: str = ""
+
+    @property
+    def item(self) -> Item:
+        """As the gate takes it."""
+        return Item(self.step, self.id, self.state, self.owner)
+
+
+def not_described(bays: Iterable[str], known: Mapping[str, set[str]]) -> list[Concern]:
+    """A concern for each capability that has no data for a bay, and nobody said it is empty.
+
+    known: for each capability that must describe every bay, the bays it knows something
+    of, or that a person has declared empty of it.
+    """
+    return [
+        Concern(
+            id=f"{capability} in {bay}",
+            subject=f"{capability}: nothing is recorded here, and nobody said there is none",
+            bays=(bay,),
+            step="reading" if capability == "controls" else "task",
+            state=NOT_DESCRIBED,
+            verdict=Verdict.NOT_MEASURED,
+        )
+        for bay in bays
+        for capability, described in known.items()
+        if bay not in described
+    ]
+
+
+def behind(closure: str, bays: Iterable[str], concerns: Iterable[Concern]) -> list[Concern]:
+    """The concerns that lie behind this closure: in its bays, or its own."""
+    inside = set(bays)
+    return [
+        c
+        for c in concerns
+        if (c.closure == closure if c.closure else not inside.isdisjoint(c.bays))
+    ]
+
+
+def closing_gate(
+    closure: str,
+    kind: str,
+    purpose: str,
+    bays: Sequence[str],
+    concerns: Iterable[Concern],
+    overrides: Sequence[Override] = (),
+) -> tuple[Gate, list[Concern]]:
+    """The gate of a closure over these bays, and the concerns it was made from.
+
+    Refuses what `gate` refuses; among the concerns must be the closure's tool count.
+    """
+    items = behind(closure, bays, concerns)
+    return gate(kind, purpose, [c.item for c in items], overrides), items
