@@ -11,6 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from core.basis.refused import Refused, choice, not_negative, positive
 from core.clearance.bays import Box, Point, bays_of
@@ -153,15 +154,22 @@ def _to_box(p: Sequence[float], box: Box) -> float:
     return math.dist(p, nearest)
 
 
+@lru_cache(maxsize=65536)
 def _through(item: Point, skin: Box, inner: Box) -> float:
     """Least |ab| + |b item| with a in the skin opening and b in the inner one."""
     free = [i for i in range(3) if inner.hi[i] > inner.lo[i]]
     if len(free) > 2:
         raise Refused("openings", "an inner opening must be flat: no thickness on one axis")
-    b = list(inner.lo)
+    (ax, ay, az), (bx, by, bz) = skin.lo, skin.hi
+    ix, iy, iz = item
+    at = list(inner.lo)
 
     def length() -> float:
-        return _to_box(b, skin) + math.dist(b, item)
+        x, y, z = at
+        dx = ax - x if x < ax else x - bx if x > bx else 0.0
+        dy = ay - y if y < ay else y - by if y > by else 0.0
+        dz = az - z if z < az else z - bz if z > bz else 0.0
+        return math.hypot(dx, dy, dz) + math.hypot(x - ix, y - iy, z - iz)
 
     def over(axes: Sequence[int]) -> float:
         """The least over these coordinates of b, the others held."""
@@ -169,11 +177,11 @@ def _through(item: Point, skin: Box, inner: Box) -> float:
             return length()
         axis, rest = axes[0], axes[1:]
 
-        def at(value: float) -> float:
-            b[axis] = value
+        def moved(value: float) -> float:
+            at[axis] = value
             return over(rest)
 
-        return _golden(at, inner.lo[axis], inner.hi[axis])
+        return _golden(moved, inner.lo[axis], inner.hi[axis])
 
     return over(free)
 

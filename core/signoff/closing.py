@@ -7,16 +7,17 @@ and one for each capability that knows nothing of a bay.
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from core.basis.verdicts import Verdict
-from core.signoff.gate import Gate, Item, Override, gate
+from core.signoff.gate import STEPS, Gate, Item, Override, gate
 
 NOT_DESCRIBED = "not measured"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Concern:
     """One thing in one or more bays: what it is, how it stands, whose it is, where to go.
 
@@ -33,6 +34,11 @@ class Concern:
     owner: str = "nobody"
     link: str = ""
     closure: str = ""
+
+    @property
+    def passes(self) -> bool:
+        """Whether it stands in the way of nothing."""
+        return self.state in STEPS[self.step]
 
     @property
     def item(self) -> Item:
@@ -61,14 +67,32 @@ def not_described(bays: Iterable[str], known: Mapping[str, set[str]]) -> list[Co
     ]
 
 
-def behind(closure: str, bays: Iterable[str], concerns: Iterable[Concern]) -> list[Concern]:
-    """The concerns that lie behind this closure: in its bays, or its own."""
-    inside = set(bays)
-    return [
-        c
-        for c in concerns
-        if (c.closure == closure if c.closure else not inside.isdisjoint(c.bays))
-    ]
+class Lot:
+    """All concerns of an aircraft, ordered by bay and by closure, each with its item once."""
+
+    def __init__(self, concerns: Iterable[Concern]) -> None:
+        self.concerns = tuple(concerns)
+        self._items = [c.item for c in self.concerns]
+        self._bays: dict[str, list[int]] = defaultdict(list)
+        self._closures: dict[str, list[int]] = defaultdict(list)
+        for n, c in enumerate(self.concerns):
+            if c.closure:
+                self._closures[c.closure].append(n)
+            else:
+                for bay in c.bays:
+                    self._bays[bay].append(n)
+
+    def in_bay(self, bay: str) -> list[Concern]:
+        """What lies in a bay; what belongs to one closure alone is left out."""
+        return [self.concerns[n] for n in self._bays.get(bay, ())]
+
+    def behind(self, closure: str, bays: Iterable[str]) -> tuple[list[Concern], list[Item]]:
+        """What lies behind a closure over these bays, in the order given, with its items."""
+        found = set(self._closures.get(closure, ()))
+        for bay in bays:
+            found.update(self._bays.get(bay, ()))
+        order = sorted(found)
+        return [self.concerns[n] for n in order], [self._items[n] for n in order]
 
 
 def closing_gate(
@@ -76,12 +100,12 @@ def closing_gate(
     kind: str,
     purpose: str,
     bays: Sequence[str],
-    concerns: Iterable[Concern],
+    lot: Lot,
     overrides: Sequence[Override] = (),
 ) -> tuple[Gate, list[Concern]]:
     """The gate of a closure over these bays, and the concerns it was made from.
 
     Refuses what `gate` refuses; among the concerns must be the closure's tool count.
     """
-    items = behind(closure, bays, concerns)
-    return gate(kind, purpose, [c.item for c in items], overrides), items
+    concerns, items = lot.behind(closure, bays)
+    return gate(kind, purpose, items, overrides), concerns

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from statistics import median
 
 from core.basis.refused import Refused, choice, finite, not_negative
 
@@ -74,3 +75,29 @@ def _pair(a: Statement, b: Statement) -> Pair:
 
 def _inside(inner: Statement, outer: Statement, tol: float) -> bool:
     return inner.lo >= outer.lo - tol and inner.hi <= outer.hi + tol
+
+
+@dataclass(frozen=True)
+class Width:
+    """A tolerance much wider than its neighbours: how many times their median."""
+
+    name: str
+    ratio: float
+
+
+def questioned(widths: Mapping[str, float], factor: float = 3.0) -> tuple[Width, ...]:
+    """Tolerances over `factor` times the median of the others: perhaps a misprint.
+
+    widths: high less low of like requirements, one unit. Needs three of them at least; says
+    nothing where the others have no width. Refuses a negative width, a factor not over 1.
+    """
+    if finite(factor, "factor") <= 1:
+        raise Refused("factor", "must be greater than 1")
+    found = []
+    for name, width in widths.items():
+        not_negative(width, f"widths.{name}")
+        others = [w for n, w in widths.items() if n != name]
+        middle = median(others) if len(others) >= 2 else 0.0
+        if middle > 0 and width > factor * middle * (1.0 + _SLACK):
+            found.append(Width(name, width / middle))
+    return tuple(found)

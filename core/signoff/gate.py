@@ -31,7 +31,7 @@ STEPS: dict[str, tuple[str, ...]] = {
 LEAST_REASON = 10
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Item:
     """One thing behind the closure, with who owns it ("nobody" if no one)."""
 
@@ -79,15 +79,17 @@ def gate(
     and an override without a named person or with a reason under 10 characters.
     """
     _check(kind, purpose, items, overrides)
-    order = list(STEPS)
-    failing = sorted((i for i in items if not i.passes), key=lambda i: order.index(i.step))
+    rank = {step: n for n, step in enumerate(STEPS)}
+    failing = sorted((i for i in items if not i.passes), key=lambda i: rank[i.step])
     carried: list[Item] = []
     if purpose == "temporary":
         carried = [i for i in failing if i.step != "count"]
         failing = [i for i in failing if i.step == "count"]
     by = {h: o.person for o in overrides for h in o.blockers}
-    blockers = tuple(i for i in failing if i.hash not in by)
-    overridden = tuple((i, by[i.hash]) for i in failing if i.hash in by)
+    # Hashing is only needed where there is an override to match.
+    covered = {i: by[i.hash] for i in failing if i.hash in by} if by else {}
+    blockers = tuple(i for i in failing if i not in covered)
+    overridden = tuple((i, covered[i]) for i in failing if i in covered)
     state = "ready"
     if blockers:
         state = "blocked"

@@ -4,7 +4,9 @@ from unittest import TestCase
 
 from core.basis.refused import Refused
 from core.basis.settling import settled
-from core.controls.entry import Jump, Known, Typed, understand
+from core.entry.completion import complete
+from core.entry.grammar import JointDone, Jump, Loose, Note, Typed, understand
+from core.entry.names import Ambiguous, Known, Names
 
 UP_DOWN = ("neutral", "up_stop", "down_stop")
 SURFACES = [
@@ -16,8 +18,21 @@ SURFACES = [
 INSTRUMENTS = ["Gauge 1", "Gauge 2", "Steel rule"]
 
 
+NAMES = Names(
+    SURFACES,
+    INSTRUMENTS,
+    ("lane", "sign-off", "controls"),
+    (
+        ("bellcrank-bolt", "Elevator bellcrank bolt"),
+        ("bellcrank-nut", "Elevator bellcrank nut"),
+        ("rudder-horn", "Rudder horn"),
+    ),
+    (("aft", "Aft fuselage"), ("left-root", "Left wing root"), ("right-root", "Right wing root")),
+)
+
+
 def read(line):
-    return understand(line, SURFACES, INSTRUMENTS, ["lane", "sign-off", "controls"])
+    return understand(line, NAMES)
 
 
 class EntryLine(TestCase):
@@ -28,9 +43,51 @@ class EntryLine(TestCase):
             ("rud r 6 7/8 in steel", Typed("rudder", "right_stop", "6 7/8 in", "Steel rule")),
             ("e neutral 0.1 deg", Typed("elevator", "neutral", "0.1 deg", None)),
             ("go sign", Jump("sign-off")),
+            ("go aft", Jump("lane", "aft")),
+            ("go left root", Jump("lane", "left-root")),
         ]:
             with self.subTest(line=line):
                 self.assertEqual(read(line), want)
+
+    def test_joints_loose_ends_and_notes(self):
+        for line, want in [
+            (
+                "torque 42 inlb bellcrank bolt",
+                JointDone("bellcrank-bolt", "torqued", "42 inlb"),
+            ),
+            (
+                "torque 4.7 N·m rudder horn with steel",
+                JointDone("rudder-horn", "torqued", "4.7 N·m", "Steel rule"),
+            ),
+            ("pin elev bell bolt", JointDone("bellcrank-bolt", "safetied")),
+            ("seal rudder", JointDone("rudder-horn", "sealed")),
+            (
+                "loose cotter rudder horn: until final rig",
+                Loose("cotter rudder horn", "final rig", "rudder-horn"),
+            ),
+            ("loose rag in aft: before closing", Loose("rag in aft", "before closing", "", "aft")),
+            ("note aft: skinned over", Note("skinned over", "aft")),
+            ("note two hands needed", Note("two hands needed")),
+        ]:
+            with self.subTest(line=line):
+                self.assertEqual(read(line), want)
+
+    def test_what_could_mean_two_things_is_asked_back_with_lines_that_mean_one(self):
+        for line, wanted in [
+            ("ail up 3", "ailerons left up 3"),
+            ("elev up 3 gauge", "elev up 3 gauge 1"),
+            ("pin bellcrank", "pin elevator bellcrank bolt"),
+            ("torque 42 inlb bellcrank", "torque 42 inlb elevator bellcrank nut"),
+            ("go root", "go left wing root"),
+            ("note root: dusty", "note right wing root: dusty"),
+            ("loose pin bellcrank: until paint", "loose elevator bellcrank bolt: until paint"),
+        ]:
+            with self.subTest(line=line):
+                with self.assertRaises(Ambiguous) as asked:
+                    read(line)
+                self.assertIn(wanted, asked.exception.options)
+                for option in asked.exception.options:
+                    read(option)
 
     def test_what_is_open_is_asked_for(self):
         for line in [
@@ -38,14 +95,37 @@ class EntryLine(TestCase):
             "go",
             "go nowhere",
             "tail up 3",
-            "ail up 3",
             "elev 26.4",
             "elev up",
             "rud up 3",
-            "elev up 3 gauge",
+            "torque bellcrank bolt",
+            "torque 42 bellcrank bolt",
+            "torque 42 inlb wheel",
+            "loose cotter",
+            "loose : until paint",
+            "note",
+            "note " + "x" * 10_000,
         ]:
-            with self.subTest(line=line), self.assertRaises(Refused):
+            with self.subTest(line=line[:30]), self.assertRaises(Refused):
                 read(line)
+
+    def test_a_line_is_completed_from_the_aircraft_s_own_names(self):
+        for line, wanted in [
+            ("e", "elevator "),
+            ("tor", "torque "),
+            ("ail ", "ail left "),
+            ("ail l ", "ail l down "),
+            ("elev up 3 st", "elev up 3 steel rule"),
+            ("torque 42 ", "torque 42 inlb "),
+            ("torque 42 inlb bell", "torque 42 inlb elevator bellcrank bolt"),
+            ("torque 42 inlb rudder horn with g", "torque 42 inlb rudder horn with gauge 1"),
+            ("pin r", "pin rudder horn"),
+            ("go a", "go aft fuselage"),
+            ("note a", "note aft fuselage: "),
+        ]:
+            with self.subTest(line=line):
+                self.assertIn(wanted, complete(line, NAMES))
+        self.assertEqual(complete("zzz", NAMES), ())
 
     def test_a_live_value_has_settled_when_the_last_eight_lie_within_two_steps(self):
         self.assertFalse(settled([1.0] * 7, 0.05))

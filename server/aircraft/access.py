@@ -13,13 +13,16 @@ from server.config.problems import Conflict
 
 # What each role may do; signing as independent inspector is decided in sign-off.
 MAY: dict[str, set[str]] = {
-    "owner": {"read", "measure", "change facts", "sign done"},
-    "helper": {"read", "measure"},
-    "counselor": {"read", "check", "inspect"},
+    "owner": {"read", "measure", "change facts", "sign done", "write", "find fault", "close"},
+    "helper": {"read", "measure", "write"},
+    "counselor": {"read", "check", "inspect", "write", "find fault"},
     "reader": {"read"},
 }
 SAID = {
-    "measure": "record or correct readings here",
+    "measure": "record or correct work here",
+    "write": "write notes or add photos",
+    "find fault": "raise or close findings",
+    "close": "close or open anything",
     "change facts": "change this",
     "sign done": "sign as the builder",
     "inspect": "sign as an inspector",

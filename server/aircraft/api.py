@@ -1,4 +1,4 @@
-"""Aircraft: the list, and one with its bays."""
+"""Aircraft: the list, and a new one."""
 
 from __future__ import annotations
 
@@ -11,9 +11,10 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.aircraft import concerns
-from server.aircraft.access import member
-from server.aircraft.facts import AircraftRow, AircraftShown, aircraft_row, aircraft_shown
+from server.aircraft.airframe import NewAircraftIn, new_aircraft
+from server.aircraft.facts import AircraftRow, aircraft_row
 from server.aircraft.models import Member
+from server.config.forms import checked
 from server.config.shapes import answer
 
 
@@ -58,12 +59,10 @@ class AircraftListView(APIView):
         count: Any = pages.page.paginator.count if pages.page else 0
         return Response(AircraftPage(count=count, results=rows))
 
-
-class AircraftView(APIView):
-    """One aircraft."""
-
-    @extend_schema(responses=answer(AircraftShown))
-    def get(self, request: Request, slug: str) -> Response:
-        """Its geometry, bays with verdicts, members, and what you may do."""
-        who = member(request, slug)
-        return Response(aircraft_shown(who, concerns.by_bay(who.aircraft_id)))
+    @extend_schema(request=NewAircraftIn, responses=answer(AircraftRow, 201))
+    def post(self, request: Request) -> Response:
+        """A new aircraft from a few words about it; you are its owner."""
+        given = checked(NewAircraftIn, request)
+        person = request.user.person
+        who = new_aircraft(person, given)
+        return Response(aircraft_row(who, person.name, {}), status=201)

@@ -3,46 +3,73 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Literal, TypedDict
+from typing import Any, Literal, TypedDict
 
-from django.db.models import Prefetch
-
-from core.basis.verdicts import Verdict, worst
+from core.clearance.bays import overlapping
+from core.signoff.closing import Concern, Lot
 from server.aircraft.access import MAY, may
-from server.aircraft.models import Aircraft, Bay, Member
+from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
+from server.aircraft.strip import standing
 
 Word = Literal["in", "out", "too close", "not measured", "stale", "accepted"]
 Role = Literal["owner", "helper", "counselor", "reader"]
 
 
 class ClosureShown(TypedDict):
-    """A closure of a bay."""
+    """A closure: what it closes, and whether it is closed, open, or ready to close."""
 
+    slug: str
+    version: int
     name: str
     permanent: bool
     above: bool
     closed: bool
+    ready: bool
+    bays: list[str]
+    planned_on: str
+    inspection_needed: bool
+    photo_needed: bool
 
 
 class BayShown(TypedDict):
-    """A bay: its range, m, what closes it, and its worst verdict with the count behind it."""
+    """A bay: its box, m, its worst verdict, how much is open in it, its loose ends."""
 
     slug: str
+    version: int
     name: str
     part: Literal["fuselage", "left wing", "right wing", "fin"]
+    x_m: list[float]
+    y_m: list[float]
+    z_m: list[float]
     start_m: float
     end_m: float
-    closures: list[ClosureShown]
     verdict: Word
-    judged: int
+    concerns: int
+    open: int
+    loose_ends: int
+
+
+class OpeningShown(TypedDict):
+    """An opening that an arm can pass; `bay_b` empty: outside."""
+
+    slug: str
+    version: int
+    name: str
+    bay_a: str
+    bay_b: str
+    closure: str
+    lo_m: list[float]
+    hi_m: list[float]
+    width_m: float
 
 
 class Outline(TypedDict):
-    """Side profile, lists of [station, water line], m."""
+    """Side profile [station, water line] and plan [station, half width], m."""
 
     top: list[list[float]]
     bottom: list[list[float]]
     fin: list[list[float]]
+    plan: list[list[float]]
 
 
 class MemberShown(TypedDict):
@@ -69,11 +96,21 @@ class AircraftShown(TypedDict):
     """One aircraft: geometry, members, and what you may do."""
 
     slug: str
+    version: int
     name: str
     summary: str
     datum: str
+    length_unit: Literal["mm", "in"]
+    arm_mm: float | None
+    arm_width_mm: float | None
+    hours_run: float
+    facts: dict[str, Any]
     outline: Outline
     bays: list[BayShown]
+    closures: list[ClosureShown]
+    openings: list[OpeningShown]
+    overlaps: list[list[str]]
+    loose_ends: int
     members: list[MemberShown]
     role: Role
     may: list[str]
@@ -92,18 +129,30 @@ def aircraft_row(who: Member, owner: str, verdicts: Mapping[str, int]) -> Aircra
     )
 
 
-def aircraft_shown(who: Member, by_bay: Mapping[int, list[Verdict]]) -> AircraftShown:
-    """One aircraft; `by_bay`: verdicts of what lies in each bay, by the bay's key."""
+def aircraft_shown(who: Member, lot: Lot, ready: set[str]) -> AircraftShown:
+    """One aircraft; `lot`: all concerns; `ready`: closures whose gate lets them be closed."""
     a: Aircraft = who.aircraft
-    bays = a.bays.prefetch_related(Prefetch("closures"))
+    bays = list(a.bays.all())
+    closures = Closure.objects.filter(aircraft=a).prefetch_related("bays")
+    openings = Opening.objects.filter(aircraft=a).select_related("bay_a", "bay_b", "closure")
     doings = sorted({d for role in MAY.values() for d in role})
     return AircraftShown(
         slug=a.slug,
+        version=a.version,
         name=a.name,
         summary=a.summary,
         datum=a.datum,
-        outline=a.outline,
-        bays=[_bay(b, by_bay.get(b.pk, [])) for b in bays],
+        length_unit=a.length_unit,
+        arm_mm=None if a.arm_m is None else a.arm_m * 1e3,
+        arm_width_mm=None if a.arm_width_m is None else a.arm_width_m * 1e3,
+        hours_run=a.hours_run,
+        facts=a.facts,
+        outline=Outline(**{k: a.outline.get(k, []) for k in ("top", "bottom", "fin", "plan")}),
+        bays=[bay_shown(b, lot.in_bay(b.slug)) for b in bays],
+        closures=[closure_shown(c, c.slug in ready) for c in closures],
+        openings=[opening_shown(o) for o in openings],
+        overlaps=[list(pair) for pair in overlapping([b.box for b in bays])],
+        loose_ends=sum(c.step == "loose end" for c in lot.concerns),
         members=[
             MemberShown(
                 person=m.person.slug,
@@ -118,17 +167,54 @@ def aircraft_shown(who: Member, by_bay: Mapping[int, list[Verdict]]) -> Aircraft
     )
 
 
-def _bay(bay: Bay, verdicts: list[Verdict]) -> BayShown:
+def bay_shown(bay: Bay, here: list[Concern]) -> BayShown:
+    """A bay with its standing."""
+    stands = standing(here)
+    start, end = bay.along
     return BayShown(
         slug=bay.slug,
+        version=bay.version,
         name=bay.name,
         part=bay.part,
-        start_m=bay.start_m,
-        end_m=bay.end_m,
-        closures=[
-            ClosureShown(name=c.name, permanent=c.permanent, above=c.above, closed=c.closed)
-            for c in bay.closures.all()
-        ],
-        verdict=worst(verdicts).value,
-        judged=len(verdicts),
+        x_m=[bay.x0_m, bay.x1_m],
+        y_m=[bay.y0_m, bay.y1_m],
+        z_m=[bay.z0_m, bay.z1_m],
+        start_m=start,
+        end_m=end,
+        verdict=stands["verdict"],  # type: ignore[typeddict-item]
+        concerns=stands["concerns"],
+        open=stands["open"],
+        loose_ends=stands["loose_ends"],
+    )
+
+
+def closure_shown(c: Closure, ready: bool) -> ClosureShown:
+    """A closure; its bays must be prefetched."""
+    return ClosureShown(
+        slug=c.slug,
+        version=c.version,
+        name=c.name,
+        permanent=c.permanent,
+        above=c.above,
+        closed=c.closed,
+        ready=ready and not c.closed,
+        bays=[b.slug for b in c.bays.all()],
+        planned_on=c.planned_on.isoformat() if c.planned_on else "",
+        inspection_needed=c.inspection_needed,
+        photo_needed=c.photo_needed,
+    )
+
+
+def opening_shown(o: Opening) -> OpeningShown:
+    """An opening."""
+    return OpeningShown(
+        slug=o.slug,
+        version=o.version,
+        name=o.name,
+        bay_a=o.bay_a.slug,
+        bay_b=o.bay_b.slug if o.bay_b else "",
+        closure=o.closure.slug if o.closure else "",
+        lo_m=o.lo_m,
+        hi_m=o.hi_m,
+        width_m=o.width_m,
     )

@@ -2,9 +2,6 @@
 
 from django.urls import path
 
-from server.aircraft.api import AircraftListView, AircraftView
+from server.aircraft.api import AircraftListView
 
-urlpatterns = [
-    path("aircraft", AircraftListView.as_view()),
-    path("aircraft/<slug:slug>", AircraftView.as_view()),
-]
+urlpatterns = [path("aircraft", AircraftListView.as_view())]

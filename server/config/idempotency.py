@@ -16,6 +16,8 @@ from django.utils.crypto import salted_hmac
 from server.accounts.models import KeptWrite
 
 HEADER = "Idempotency-Key"
+MOST_WRITE = 2 * 2**20
+MOST_UPLOAD = 26 * 2**20
 UNSAFE = ("POST", "PUT", "PATCH", "DELETE")
 
 
@@ -32,6 +34,8 @@ class KeptOnce:
         key = request.headers.get(HEADER, "")
         if not 8 <= len(key) <= 64:
             return _said(HEADER, "every write needs a key of 8 to 64 characters")
+        if (found := _too_large(request)) is not None:
+            return found
         # Keyed: a signature's body holds a password, which a plain hash would let one try out.
         whole = b"\0".join((request.method.encode(), request.path.encode(), request.body))
         digest = salted_hmac("kept write", whole, algorithm="sha256").hexdigest()
@@ -74,7 +78,17 @@ class KeptOnce:
         return not getattr(getattr(view, "cls", None), "stateless", False)
 
 
-def _said(field: str, reason: str) -> JsonResponse:
-    body = {"type": "about:blank", "title": f"{field}: {reason}", "status": 422}
+def _too_large(request: HttpRequest) -> HttpResponse | None:
+    """Refuse a body beyond what a write or a photo may have, before reading it."""
+    sent = int(request.headers.get("Content-Length") or 0)
+    most = MOST_UPLOAD if request.content_type == "multipart/form-data" else MOST_WRITE
+    if sent <= most:
+        return None
+    said = f"{sent / 2**20:.0f} MB were sent; at most {most / 2**20:.0f} MB are taken"
+    return _said("file" if most == MOST_UPLOAD else "body", said, 413)
+
+
+def _said(field: str, reason: str, status: int = 422) -> JsonResponse:
+    body = {"type": "about:blank", "title": f"{field}: {reason}", "status": status}
     body |= {"field": field, "reason": reason, "errors": [{"field": field, "reason": reason}]}
-    return JsonResponse(body, status=422, content_type="application/problem+json")
+    return JsonResponse(body, status=status, content_type="application/problem+json")

@@ -63,6 +63,13 @@ INSTALLED_APPS = [
     "server.instruments",
     "server.controls",
     "server.signoff",
+    "server.journal",
+    "server.hardware",
+    "server.record",
+    "server.sources",
+    "server.closing",
+    "server.find",
+    "server.entry",
     "server.rulebook",
     "server.papers",
     "server.demo",
@@ -106,6 +113,11 @@ LANGUAGE_CODE = "en"
 # The web app as built by vite; whitenoise serves it, and server.config.pages its front page.
 WEB_DIST = ROOT / "web" / "dist"
 STATIC_URL = "/static/"
+# Photos: on any Django storage; by default a folder beside the checkout's own state.
+MEDIA_ROOT = Path(os.environ.get("ASHLANE_MEDIA", ROOT / ".ashlane" / "media"))
+MEDIA_URL = "/media-is-served-by-the-api/"
+# The idempotency middleware refuses larger bodies first, by kind, with the reason.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 27 * 1024 * 1024
 WHITENOISE_ROOT = WEB_DIST if WEB_DIST.is_dir() else None
 WHITENOISE_INDEX_FILE = False
 WHITENOISE_MAX_AGE = 60
@@ -133,7 +145,10 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": [
+        "rest_framework.parsers.JSONParser",
+        "rest_framework.parsers.MultiPartParser",
+    ],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "server.config.problems.problem",
     "STRICT_JSON": True,

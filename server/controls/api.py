@@ -8,7 +8,6 @@ from typing import Any, TypedDict
 from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.exceptions import PermissionDenied
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,9 +16,11 @@ from rest_framework.views import APIView
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, may, member
 from server.aircraft.models import Aircraft, Member, Source
+from server.config.forms import checked
 from server.config.problems import Conflict
 from server.config.shapes import answer
 from server.controls import asking, forms, recording, shapes
+from server.controls.documents import decide
 from server.controls.facts import (
     control_rows,
     judging,
@@ -28,8 +29,8 @@ from server.controls.facts import (
     sheet,
     surface_shown,
 )
-from server.controls.models import Control, Reading, Requirement, Round, SenseCheck, SourceDecision
-from server.signoff.ledger import append
+from server.controls.models import Control, Reading, Requirement, Round, SenseCheck
+from server.journal.writing import note
 
 
 class SourceRow(TypedDict):
@@ -44,13 +45,6 @@ class SourceList(TypedDict):
 
     count: int
     results: list[SourceRow]
-
-
-def checked(form: type[serializers.Serializer[Any]], request: Request) -> dict[str, Any]:
-    """The request's body through a form, or a refusal by field."""
-    asked = form(data=request.data)
-    asked.is_valid(raise_exception=True)
-    return asked.validated_data
 
 
 def control_of(who: Member, slug: str) -> Control:
@@ -120,6 +114,15 @@ def preview(control: Control, given: dict[str, Any], who: Member) -> shapes.Prev
     return shapes.Preview(understood=items, result=result, said=", ".join(u["said"] for u in items))
 
 
+def written(who: Member, control: Control, row: Reading, said: str) -> None:
+    """A line in the journal for readings."""
+    surface = row.surface
+    bays = [surface.bay.slug] if surface.bay else []
+    position = row.position.replace("_stop", "").replace("_", " ")
+    text = f"Measured: {surface.name}, {position}: {said}"
+    note(who.aircraft, who.person, "reading", text, bays, f"controls/{control.slug}")
+
+
 class ReadingsView(APIView):
     """Recording readings."""
 
@@ -133,8 +136,10 @@ class ReadingsView(APIView):
         found = control_of(who, control)
         with transaction.atomic():
             lock(found)
-            for row in recording.build(found, given, who.person, who.role == "counselor"):
+            rows = recording.build(found, given, who.person, who.role == "counselor")
+            for row in rows:
                 row.save()
+            written(who, found, rows[0], ", ".join(r.as_typed for r in rows))
             return Response(sheet(found, held=recording.touched(found)), status=201)
 
 
@@ -167,7 +172,10 @@ class CorrectionView(APIView):
             control = old.surface.control
             if old.round.number != max(control.rounds.values_list("number", flat=True)):
                 raise Refused("round", "an earlier round is closed: its readings stay as they are")
-            recording.corrected(old, given, who.person).save()
+            row = recording.corrected(old, given, who.person)
+            row.save()
+            said = "withdrawn" if row.withdrawn else f"corrected to {row.as_typed}"
+            written(who, control, row, said)
             return Response(sheet(control, held=recording.touched(control)), status=201)
 
 
@@ -238,30 +246,8 @@ class DecisionView(APIView):
             found = control_of(who, control)
             lock(found)
             lock_ledger(who)
-            chosen = found.requirements.select_related("surface", "source").filter(
-                pk=given["requirement"], surface__isnull=False
-            )
-            r = chosen.first()
-            if r is None or r.surface is None:
-                raise Refused("requirement", "is not one of this control")
-            now = datetime.now(UTC)
-            SourceDecision.objects.create(
-                surface=r.surface,
-                position=r.position,
-                requirement=r,
-                reason=given["reason"],
-                decided_by=who.person,
-                at=now,
-            )
-            body = {
-                "at": now.strftime("%Y-%m-%dT%H:%M:%SZ"),
-                "by": who.person.slug,
-                "scope": f"control:{found.slug}",
-                "chosen": f"{r.surface.name}, {r.position}: {r.source.cited}, {r.as_typed}",
-                "reason": given["reason"],
-            }
-            append(who.aircraft, "resolution", body["scope"], who.person, body)
-            return Response(sheet(found, held=recording.touched(found)), status=201)
+            held = decide(who, found, given["requirement"], given["reason"])
+            return Response(sheet(found, held=held), status=201)
 
 
 class RequirementsView(APIView):

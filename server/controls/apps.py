@@ -11,4 +11,4 @@ class ControlsConfig(AppConfig):
 
     def ready(self) -> None:
         """Register the providers."""
-        from server.controls import providers, scopes  # noqa: F401
+        from server.controls import documents, providers, scopes  # noqa: F401

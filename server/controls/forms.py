@@ -115,9 +115,3 @@ class SourceIn(serializers.Serializer[Any]):
     title = Text(max_length=80)
     revision = Text(max_length=20)
     dated = serializers.DateField(required=False, allow_null=True, default=None)
-
-
-class EntryIn(serializers.Serializer[Any]):
-    """The entry bar's line."""
-
-    line = Text(max_length=120, allow_blank=True)

@@ -229,13 +229,3 @@ class Preview(TypedDict):
     understood: list[Understood]
     result: ResultShown | None
     said: str
-
-
-class EntryPreview(TypedDict):
-    """What the entry bar's line means: a jump, or a reading ready to be kept."""
-
-    kind: Literal["jump", "reading"]
-    page: str
-    control: str
-    reading: dict[str, Any] | None
-    preview: Preview | None

@@ -3,7 +3,6 @@
 from django.urls import path
 
 from server.controls import api
-from server.controls.entry import EntryView
 
 AT = "aircraft/<slug:slug>"
 ONE = f"{AT}/controls/<slug:control>"
@@ -21,5 +20,4 @@ urlpatterns = [
     path(f"{AT}/requirements/<int:requirement>", api.RequirementView.as_view()),
     path(f"{AT}/surfaces/<slug:surface>", api.SurfaceView.as_view()),
     path(f"{AT}/sources", api.SourcesView.as_view()),
-    path(f"{AT}/entry", EntryView.as_view()),
 ]

@@ -10,13 +10,15 @@ from django.conf import settings
 from django.db import transaction
 
 from server.accounts.models import Person, User
-from server.aircraft.models import Aircraft, Bay, Closure, Member, Source
+from server.aircraft.models import Aircraft, Member, Source
 from server.controls import asking, recording
 from server.controls.facts import current_round
 from server.controls.forms import SurfaceIn
 from server.controls.models import Control, Reading, Requirement, Round, SenseCheck, Surface
 from server.controls.scopes import control_scope
 from server.controls.sets import current
+from server.demo.airframe import load_airframe
+from server.demo.work import load_work
 from server.instruments.api import put
 from server.instruments.models import Instrument
 from server.signoff.signing import sign
@@ -48,7 +50,10 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
         part: [[x / 1e3, z / 1e3] for x, z in points] for part, points in data["outline_mm"].items()
     }
     aircraft = Aircraft.objects.create(
-        outline=outline, **{k: data[k] for k in ("slug", "name", "summary", "datum")}
+        outline=outline,
+        arm_m=data["arm_mm"] and data["arm_mm"] / 1e3,
+        arm_width_m=data["arm_width_mm"] and data["arm_width_mm"] / 1e3,
+        **{k: data[k] for k in ("slug", "name", "summary", "datum", "hours_run", "facts")},
     )
     for m in data["members"]:
         person = people[m["person"]]
@@ -57,28 +62,15 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
             aircraft=aircraft, person=person, role=m["role"], second_inspector=second
         )
     owner = people[next(m["person"] for m in data["members"] if m["role"] == "owner")]
-    for order, b in enumerate(data["bays"]):
-        _bay(aircraft, order, b)
+    load_airframe(aircraft, owner, _file(f"{data['slug']}-airframe"))
     for s in data["sources"]:
         Source.objects.create(aircraft=aircraft, changed_by=owner, **s)
     for i in data["instruments"]:
         _instrument(aircraft, owner, i)
     for order, c in enumerate(data["controls"]):
         _control(aircraft, owner, order, c, people)
-
-
-def _bay(aircraft: Aircraft, order: int, b: dict[str, Any]) -> None:
-    bay = Bay.objects.create(
-        aircraft=aircraft,
-        slug=b["slug"],
-        name=b["name"],
-        part=b["part"],
-        start_m=b["start_mm"] / 1e3,
-        end_m=b["end_mm"] / 1e3,
-        order=order,
-    )
-    for c in b["closures"]:
-        Closure.objects.create(bay=bay, **c)
+    if (settings.ROOT / "demo" / f"{data['slug']}-work.json").is_file():
+        load_work(aircraft, owner, people, _file(f"{data['slug']}-work"))
 
 
 def _instrument(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:

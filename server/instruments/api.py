@@ -25,12 +25,12 @@ from server.instruments.reading import poll
 
 
 class InstrumentShown(TypedDict):
-    """An instrument; accuracy and resolution as typed and in ° or mm."""
+    """An instrument; accuracy and resolution as typed and in °, mm or N·m."""
 
     id: int
     version: int
     name: str
-    kind: Literal["angle", "length"]
+    kind: Literal["angle", "length", "torque"]
     face: str
     accuracy: float
     accuracy_typed: str
@@ -64,7 +64,7 @@ class InstrumentIn(serializers.Serializer[Any]):
 
     version = serializers.IntegerField(required=False, default=0)
     name = Text(max_length=60)
-    kind = serializers.ChoiceField(choices=["angle", "length"])
+    kind = serializers.ChoiceField(choices=["angle", "length", "torque"])
     face = serializers.ChoiceField(
         choices=["", *(f for f, _ in Instrument.FACES)],
         required=False,
@@ -88,7 +88,7 @@ class PollIn(serializers.Serializer[Any]):
 
 def shown(i: Instrument) -> InstrumentShown:
     """An instrument for the screen."""
-    per = math.degrees(1.0) if i.kind == "angle" else 1e3
+    per = {"angle": math.degrees(1.0), "length": 1e3, "torque": 1.0}[i.kind]
     return InstrumentShown(
         id=i.pk,
         version=i.version,
@@ -109,7 +109,7 @@ def shown(i: Instrument) -> InstrumentShown:
 
 def put(i: Instrument, given: dict[str, Any]) -> None:
     """Put what was typed on an instrument; refuses by field what cannot be."""
-    unit = "deg" if given["kind"] == "angle" else "mm"
+    unit = {"angle": "deg", "length": "mm", "torque": "Nm"}[given["kind"]]
     for field in ("accuracy", "resolution"):
         if not given[field].strip():
             raise Refused(

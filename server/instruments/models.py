@@ -12,7 +12,7 @@ from server.aircraft.models import Fact
 class Instrument(Fact):
     """An instrument: accuracy (half-width) and resolution (one step) in SI, as typed beside."""
 
-    KINDS = [(k, k) for k in ("angle", "length")]
+    KINDS = [(k, k) for k in ("angle", "length", "torque")]
     FACES = [(f, f) for f in ("full_360", "plus_minus_180", "plus_minus_90", "quadrant_90")]
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=8, choices=KINDS)

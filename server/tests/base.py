@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import tempfile
 import uuid
 from typing import Any
 
@@ -22,7 +23,16 @@ PASSWORD = {
 }
 
 
-@override_settings(DEMO=True, INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"])
+# Hashing passwords slowly is a virtue that tests can do without.
+FAST = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@override_settings(
+    DEMO=True,
+    INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"],
+    PASSWORD_HASHERS=FAST,
+    MEDIA_ROOT=tempfile.mkdtemp(prefix="ashlane-media-"),
+)
 class OnTheDemo(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:

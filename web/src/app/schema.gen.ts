@@ -14,7 +14,8 @@ export interface paths {
     /** @description List them. */
     get: operations["aircraft_retrieve"];
     put?: never;
-    post?: never;
+    /** @description A new aircraft from a few words about it; you are its owner. */
+    post: operations["aircraft_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -28,10 +29,217 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    /** @description Its geometry, bays with verdicts, members, and what you may do. */
+    /** @description Its geometry, bays with verdicts, closures, members, and what you may do. */
     get: operations["aircraft_retrieve_2"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change what is said of it; 409 with both sides on an old version. */
+    patch: operations["aircraft_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/bays": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With all its limits. */
+    post: operations["aircraft_bays_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/bays/{bay}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** @description Only one that holds nothing. */
+    delete: operations["aircraft_bays_destroy"];
+    options?: never;
+    head?: never;
+    /** @description Typed or dragged, it is the same; 409 with both sides on an old version. */
+    patch: operations["aircraft_bays_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/bays/{bay}/none-here": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description For the kinds named, or for all that are not described yet. */
+    post: operations["aircraft_bays_none_here_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/bolt-choice": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description From the measured stack and what is in stock. */
+    post: operations["aircraft_bolt_choice_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With the bays that it opens. */
+    post: operations["aircraft_closures_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Its gate, everything behind it, its count, and what happened to it. */
+    get: operations["aircraft_closures_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}/close": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Only when the gate lets it; the gate and the count are kept as they stood. */
+    post: operations["aircraft_closures_close_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}/edit": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** @description Only one that was never closed. */
+    delete: operations["aircraft_closures_edit_destroy"];
+    options?: never;
+    head?: never;
+    /** @description Name, bays, plan; a closed one keeps its kind and bays. */
+    patch: operations["aircraft_closures_edit_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}/open": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With a reason; inspections of the bays behind it are stale from now on. */
+    post: operations["aircraft_closures_open_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}/override": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It covers exactly these blockers as they stand, and stays visible for ever. */
+    post: operations["aircraft_closures_override_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}/tools": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A named tool: how many went in, how many came out. */
+    post: operations["aircraft_closures_tools_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/compounds": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its dates; one past its date is kept, and says so. */
+    post: operations["aircraft_compounds_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -191,6 +399,74 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/directives": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With what it applies to, its steps, and when it is due. */
+    post: operations["aircraft_directives_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/directives/{directive}/compliance": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A deviation needs approval, reference and reason, and is a ledger entry. */
+    post: operations["aircraft_directives_compliance_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/documents": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Documents, conflicts, odd tolerances, bulletins. */
+    get: operations["aircraft_documents_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/documents/{source}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description What was signed or decided under the old one goes stale. */
+    patch: operations["aircraft_documents_partial_update"];
+    trace?: never;
+  };
   "/api/aircraft/{slug}/entry": {
     parameters: {
       query?: never;
@@ -200,8 +476,94 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description A jump, or a reading with its preview; refused by reason if neither. */
+    /** @description Refused by reason if it means nothing; asked back if it means two things. */
     post: operations["aircraft_entry_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/entry/completions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description From the aircraft's own names. */
+    post: operations["aircraft_entry_completions_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/find": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Names, labels, notes, parts, bays; grouped by bay. */
+    get: operations["aircraft_find_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/findings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Open ones, or those closed. */
+    get: operations["aircraft_findings_retrieve"];
+    put?: never;
+    /** @description Raise one. */
+    post: operations["aircraft_findings_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/findings/{finding}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The builder answers; who raised it, or a counselor, closes it. */
+    post: operations["aircraft_findings_create_2"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/fit-check": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description From typed diameters. */
+    post: operations["aircraft_fit_check_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -260,6 +622,93 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/joints": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description By page; narrowed to a bay, or to those that are not final. */
+    get: operations["aircraft_joints_retrieve"];
+    put?: never;
+    /** @description A new joint. */
+    post: operations["aircraft_joints_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/joints/{joint}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With all that was entered and done. */
+    get: operations["aircraft_joints_retrieve_2"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change what it needs; 409 with both sides on an old version. */
+    patch: operations["aircraft_joints_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/joints/{joint}/events": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description One tap: who and when are kept with it. */
+    post: operations["aircraft_joints_events_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/joints/{joint}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It stays in the record, marked as taken back. */
+    post: operations["aircraft_joints_undo_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lane": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The closures in the order that they are planned, each with its gate. */
+    get: operations["aircraft_lane_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/ledger": {
     parameters: {
       query?: never;
@@ -288,6 +737,163 @@ export interface paths {
     put?: never;
     /** @description Check it, with a head seen earlier as witness if one is given. */
     post: operations["aircraft_ledger_check_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/loose-ends": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Open ones, or those that were ended. */
+    get: operations["aircraft_loose_ends_retrieve"];
+    put?: never;
+    /** @description Leave one. */
+    post: operations["aircraft_loose_ends_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/loose-ends/{end}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Who and when are kept. */
+    post: operations["aircraft_loose_ends_end_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/notes": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Newest first; of a bay, those on what lies in it too. */
+    get: operations["aircraft_notes_retrieve"];
+    put?: never;
+    /** @description Write one. */
+    post: operations["aircraft_notes_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/notes/{note_id}/withdraw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It stays in the record, but is no longer shown. */
+    post: operations["aircraft_notes_withdraw_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/openings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its corners and clear width. */
+    post: operations["aircraft_openings_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/openings/{opening}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** @description It stays in the history. */
+    delete: operations["aircraft_openings_destroy"];
+    options?: never;
+    head?: never;
+    /** @description 409 with both sides on an old version. */
+    patch: operations["aircraft_openings_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/photos": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Newest first; of one thing, or of all that lies in a bay. */
+    get: operations["aircraft_photos_retrieve"];
+    put?: never;
+    /** @description Keep one; refused with the reason if it is not a picture. */
+    post: operations["aircraft_photos_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/photos/{photo}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Keep what is drawn on top; the picture itself stays as it is. */
+    patch: operations["aircraft_photos_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/photos/{photo}/{which}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description For members of the aircraft alone. */
+    get: operations["aircraft_photos_retrieve_2"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -328,6 +934,23 @@ export interface paths {
     patch: operations["aircraft_requirements_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/resolutions": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Choose a statement (by its key) or write an own value, with the reason. */
+    post: operations["aircraft_resolutions_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/signatures/{scope}": {
     parameters: {
       query?: never;
@@ -340,6 +963,24 @@ export interface paths {
     put?: never;
     /** @description Sign or refuse; the password is asked again. */
     post: operations["aircraft_signatures_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/since": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Everything after the last visit (the whole journal before the first). */
+    get: operations["aircraft_since_retrieve"];
+    put?: never;
+    /** @description I have seen all this: the next list begins here. */
+    post: operations["aircraft_since_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -364,6 +1005,41 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/statements": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A range with its unit, or a count; refused when the unit cannot be of that kind. */
+    post: operations["aircraft_statements_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/stock": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All of them. */
+    get: operations["aircraft_stock_retrieve"];
+    put?: never;
+    /** @description Add one. */
+    post: operations["aircraft_stock_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/surfaces/{surface}": {
     parameters: {
       query?: never;
@@ -379,6 +1055,23 @@ export interface paths {
     head?: never;
     /** @description Keep chord, sweep and neutral angle; 409 with both sides on an old version. */
     patch: operations["aircraft_surfaces_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/wrench-setting": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With drag and extension. */
+    post: operations["aircraft_wrench_setting_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
     trace?: never;
   };
   "/api/rules": {
@@ -463,8 +1156,83 @@ export interface components {
      * @enum {string}
      */
     ApproachEnum: "above" | "below";
+    /** @description A bay: limits as typed; a left-out limit stays. */
+    BayInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      part: components["schemas"]["PartEnum"];
+      /** @default  */
+      x0?: string;
+      /** @default  */
+      x1?: string;
+      /** @default  */
+      y0?: string;
+      /** @default  */
+      y1?: string;
+      /** @default  */
+      z0?: string;
+      /** @default  */
+      z1?: string;
+    };
     /** @enum {unknown} */
     BlankEnum: "";
+    /** @description A stack, and the nut that goes on. */
+    ChooseInRequest: {
+      stack: components["schemas"]["LayerRequest"][];
+      /** @default  */
+      stack_tol?: string;
+      nut: number;
+      /** @default  */
+      thread?: string;
+      /** @default nut */
+      turned?: components["schemas"]["TurnedEnum"];
+    };
+    /** @description Closing: for good, or for dust and the night. */
+    CloseInRequest: {
+      purpose: components["schemas"]["PurposeEnum"];
+    };
+    /** @description A closure and the bays that it opens. */
+    ClosureInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      permanent: boolean;
+      above: boolean;
+      bays: string[];
+      /** Format: date */
+      planned_on?: string | null;
+      inspection_needed: boolean;
+      photo_needed: boolean;
+    };
+    /** @description Done, or a deviation with its approval. */
+    ComplyInRequest: {
+      /** Format: date */
+      done_on: string;
+      /** Format: double */
+      hours: number;
+      /** @default  */
+      note?: string;
+      /** @default false */
+      deviation?: boolean;
+      /** @default  */
+      approved_by?: string;
+      /** @default  */
+      reference?: string;
+      /** @default  */
+      reason?: string;
+    };
+    /** @description A tin, with its dates. */
+    CompoundInRequest: {
+      name: string;
+      /** @default  */
+      batch?: string;
+      /** Format: date */
+      expiry_on: string;
+      /** Format: date */
+      opened_on?: string | null;
+      life_open_days?: number | null;
+    };
     /** @description Conditions that a reading was taken under; temperature and gap as typed. */
     ConditionsRequest: {
       gust_locks_out?: boolean;
@@ -492,15 +1260,91 @@ export interface components {
       reason: string;
     };
     /**
-     * @description * `done` - done
-     *     * `inspected` - inspected
-     *     * `refuse` - refuse
+     * @description * `cotter` - cotter
+     *     * `wire` - wire
+     *     * `tab` - tab
+     *     * `self_locking` - self_locking
+     *     * `adhesive` - adhesive
+     *     * `none` - none
      * @enum {string}
      */
-    DoingEnum: "done" | "inspected" | "refuse";
-    /** @description The entry bar's line. */
+    DeviceEnum:
+      "cotter" | "wire" | "tab" | "self_locking" | "adhesive" | "none";
+    /**
+     * @description * `` -
+     *     * `length` - length
+     *     * `angle` - angle
+     *     * `force` - force
+     *     * `temperature` - temperature
+     *     * `mass` - mass
+     *     * `torque` - torque
+     * @enum {string}
+     */
+    DimensionEnum:
+      "length" | "angle" | "force" | "temperature" | "mass" | "torque";
+    /** @description A bulletin. */
+    DirectiveInRequest: {
+      title: string;
+      source: number;
+      bays?: string[];
+      /** @description model=Fenlark, serial=12..88; pump=P-30 */
+      applies: string;
+      steps?: string[];
+      /** Format: double */
+      first_hours?: number | null;
+      /** Format: date */
+      first_on?: string | null;
+      /** Format: double */
+      every_hours?: number | null;
+      every_months?: number | null;
+    };
+    /**
+     * @description * `tractor` - tractor
+     *     * `pusher` - pusher
+     * @enum {string}
+     */
+    EngineEnum: "tractor" | "pusher";
+    /** @description The entry bar's line, and the bay selected on the lane. */
     EntryInRequest: {
       line: string;
+      /** @default  */
+      bay?: string;
+    };
+    /**
+     * @description * `harsh` - harsh
+     *     * `normal` - normal
+     *     * `controlled` - controlled
+     * @enum {string}
+     */
+    EnvironmentEnum: "harsh" | "normal" | "controlled";
+    /**
+     * @description * `installed` - installed
+     *     * `run down` - run down
+     *     * `torqued` - torqued
+     *     * `safetied` - safetied
+     *     * `sealed` - sealed
+     *     * `loosened` - loosened
+     *     * `disturbed` - disturbed
+     *     * `mark broken` - mark broken
+     * @enum {string}
+     */
+    EventInDoingEnum:
+      | "installed"
+      | "run down"
+      | "torqued"
+      | "safetied"
+      | "sealed"
+      | "loosened"
+      | "disturbed"
+      | "mark broken";
+    /** @description Something done to a joint. */
+    EventInRequest: {
+      doing: components["schemas"]["EventInDoingEnum"];
+      /** @default  */
+      value?: string;
+      instrument?: number | null;
+      /** @default  */
+      note?: string;
     };
     /**
      * @description * `` -
@@ -511,12 +1355,55 @@ export interface components {
      * @enum {string}
      */
     FaceEnum: "full_360" | "plus_minus_180" | "plus_minus_90" | "quadrant_90";
+    /** @description A defect seen. */
+    FindingInRequest: {
+      /** @default  */
+      bay?: string;
+      /** @default  */
+      joint?: string;
+      text: string;
+    };
+    /** @description A hole and a shaft as measured; several values parted by `;`. */
+    FitInRequest: {
+      hole: string;
+      shaft: string;
+      /** @default  */
+      u_hole?: string;
+      /** @default  */
+      u_shaft?: string;
+      need: components["schemas"]["NeedEnum"];
+      /** @default  */
+      clear_min?: string;
+      /** @default  */
+      clear_max?: string;
+    };
+    /**
+     * @description * `nose wheel` - nose wheel
+     *     * `tailwheel` - tailwheel
+     * @enum {string}
+     */
+    GearEnum: "nose wheel" | "tailwheel";
+    /** @description How it was ended, or what the answer is. */
+    HowInRequest: {
+      /** @default  */
+      how?: string;
+      /** @default true */
+      close?: boolean;
+    };
+    /**
+     * @description * `none` - none
+     *     * `metal` - metal
+     *     * `nonmetallic` - nonmetallic
+     * @enum {string}
+     */
+    InsertEnum: "none" | "metal" | "nonmetallic";
     /**
      * @description * `angle` - angle
      *     * `length` - length
+     *     * `torque` - torque
      * @enum {string}
      */
-    InstrumentInKindEnum: "angle" | "length";
+    InstrumentInKindEnum: "angle" | "length" | "torque";
     /** @description An instrument as typed. */
     InstrumentInRequest: {
       /** @default 0 */
@@ -535,6 +1422,117 @@ export interface components {
       /** @default  */
       address?: string;
     };
+    /** @description A joint as typed. */
+    JointInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      /** @default  */
+      part?: string;
+      /** @default  */
+      bay?: string;
+      /** @default  */
+      station?: string;
+      /** @default  */
+      butt_line?: string;
+      /** @default  */
+      water_line?: string;
+      /** @default  */
+      control?: string;
+      stack?: components["schemas"]["LayerRequest"][];
+      /** @default  */
+      stack_tol?: string;
+      bolt?: number | null;
+      nut?: number | null;
+      /** @default  */
+      head_washers?: string;
+      /** @default  */
+      nut_washers?: string;
+      /** @default nut */
+      turned?: components["schemas"]["TurnedEnum"];
+      /** @default false */
+      rotating?: boolean;
+      /** @default false */
+      loss_prevents_safe_flight?: boolean;
+      /** @default none */
+      device?: components["schemas"]["DeviceEnum"];
+      /** @default none */
+      insert?: components["schemas"]["InsertEnum"];
+      /** @default  */
+      temperature_max?: string;
+      /** @default  */
+      torque?: string;
+      torque_source?: number | null;
+      /** @default  */
+      torque_page?: string;
+      /** @default  */
+      drag?: string;
+      /** @default false */
+      witness_needed?: boolean;
+      /** @default false */
+      photo_needed?: boolean;
+      /** @default false */
+      needs_access?: boolean;
+      /** @default false */
+      two_hands?: boolean;
+      /** Format: double */
+      retorque_at_hours?: number | null;
+      compound?: number | null;
+      fit?: components["schemas"]["FitInRequest"] | null;
+      metals?: components["schemas"]["MetalsInRequest"] | null;
+    };
+    /** @description One layer of a stack. */
+    LayerRequest: {
+      /** @default  */
+      name?: string;
+      typed: string;
+    };
+    /**
+     * @description * `mm` - mm
+     *     * `in` - in
+     * @enum {string}
+     */
+    LengthUnitEnum: "mm" | "in";
+    /** @description A loose end as left. */
+    LooseEndInRequest: {
+      what: string;
+      /** @default  */
+      reason?: string;
+      ends_with: string;
+      /** @default  */
+      bay?: string;
+      /** @default  */
+      joint?: string;
+    };
+    /**
+     * @description * `arrow` - arrow
+     *     * `label` - label
+     * @enum {string}
+     */
+    MarkInKindEnum: "arrow" | "label";
+    /** @description One mark of the overlay. */
+    MarkInRequest: {
+      kind: components["schemas"]["MarkInKindEnum"];
+      /** Format: double */
+      x0: number;
+      /** Format: double */
+      y0: number;
+      /** Format: double */
+      x1: number;
+      /** Format: double */
+      y1: number;
+      /** @default  */
+      text?: string;
+    };
+    /** @description Two materials that touch. */
+    MetalsInRequest: {
+      a: string;
+      b: string;
+      /** @default harsh */
+      environment?: components["schemas"]["EnvironmentEnum"];
+      /** @default none */
+      remedy?: components["schemas"]["RemedyEnum"];
+    };
     /**
      * @description * `gauge_difference` - gauge_difference
      *     * `swept_gauge` - swept_gauge
@@ -544,6 +1542,26 @@ export interface components {
      */
     MethodEnum:
       "gauge_difference" | "swept_gauge" | "edge_offset" | "included_angle";
+    /**
+     * @description * `turn` - turn
+     *     * `slip` - slip
+     *     * `press` - press
+     * @enum {string}
+     */
+    NeedEnum: "turn" | "slip" | "press";
+    /** @description A few words about a new aircraft. */
+    NewAircraftInRequest: {
+      name: string;
+      engine: components["schemas"]["EngineEnum"];
+      wing: components["schemas"]["WingEnum"];
+      gear: components["schemas"]["GearEnum"];
+      /** @default  */
+      length?: string;
+      /** @default  */
+      span?: string;
+      /** @default mm */
+      length_unit?: components["schemas"]["LengthUnitEnum"];
+    };
     /**
      * @description * `travel` - travel
      *     * `neutral` - neutral
@@ -571,7 +1589,119 @@ export interface components {
       position: string;
       kind: components["schemas"]["NewRequirementInKindEnum"];
     };
+    /** @description There is nothing of these kinds in a bay; empty: of all that are open. */
+    NoneInRequest: {
+      capabilities?: string[];
+    };
+    /** @description A note. */
+    NoteInRequest: {
+      /** @default aircraft */
+      target?: components["schemas"]["TargetEnum"];
+      /** @default  */
+      target_id?: string;
+      text: string;
+    };
     NullEnum: null;
+    /**
+     * @description * `self_locking` - self_locking
+     *     * `castellated` - castellated
+     *     * `nutplate` - nutplate
+     *     * `plain` - plain
+     * @enum {string}
+     */
+    NutKindEnum: "self_locking" | "castellated" | "nutplate" | "plain";
+    /**
+     * @description * `tension` - tension
+     *     * `shear` - shear
+     * @enum {string}
+     */
+    NutTypeEnum: "tension" | "shear";
+    /** @description Opening again, with the reason. */
+    OpenInRequest: {
+      reason: string;
+    };
+    /** @description An opening: its corners and clear width as typed. */
+    OpeningInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      bay_a: string;
+      /** @default  */
+      bay_b?: string;
+      /** @default  */
+      closure?: string;
+      x0: string;
+      x1: string;
+      y0: string;
+      y1: string;
+      z0: string;
+      z1: string;
+      width: string;
+    };
+    /** @description Which blockers, why, and the password again. */
+    OverrideInRequest: {
+      blockers: string[];
+      reason: string;
+      password: string;
+    };
+    /**
+     * @description * `fuselage` - fuselage
+     *     * `left wing` - left wing
+     *     * `right wing` - right wing
+     *     * `fin` - fin
+     * @enum {string}
+     */
+    PartEnum: "fuselage" | "left wing" | "right wing" | "fin";
+    /** @description What is said of the aircraft itself. */
+    PatchedAircraftInRequest: {
+      version?: number;
+      name?: string;
+      /** @default  */
+      summary?: string;
+      /** @default  */
+      datum?: string;
+      length_unit?: components["schemas"]["LengthUnitEnum"];
+      /** @default  */
+      arm?: string;
+      /** @default  */
+      arm_width?: string;
+      /** Format: double */
+      hours_run?: number;
+      /** @default  */
+      facts?: string;
+    };
+    /** @description A bay: limits as typed; a left-out limit stays. */
+    PatchedBayInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      part?: components["schemas"]["PartEnum"];
+      /** @default  */
+      x0?: string;
+      /** @default  */
+      x1?: string;
+      /** @default  */
+      y0?: string;
+      /** @default  */
+      y1?: string;
+      /** @default  */
+      z0?: string;
+      /** @default  */
+      z1?: string;
+    };
+    /** @description A closure and the bays that it opens. */
+    PatchedClosureInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      permanent?: boolean;
+      above?: boolean;
+      bays?: string[];
+      /** Format: date */
+      planned_on?: string | null;
+      inspection_needed?: boolean;
+      photo_needed?: boolean;
+    };
     /** @description An instrument as typed. */
     PatchedInstrumentInRequest: {
       /** @default 0 */
@@ -590,6 +1720,90 @@ export interface components {
       /** @default  */
       address?: string;
     };
+    /** @description A joint as typed. */
+    PatchedJointInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      /** @default  */
+      part?: string;
+      /** @default  */
+      bay?: string;
+      /** @default  */
+      station?: string;
+      /** @default  */
+      butt_line?: string;
+      /** @default  */
+      water_line?: string;
+      /** @default  */
+      control?: string;
+      stack?: components["schemas"]["LayerRequest"][];
+      /** @default  */
+      stack_tol?: string;
+      bolt?: number | null;
+      nut?: number | null;
+      /** @default  */
+      head_washers?: string;
+      /** @default  */
+      nut_washers?: string;
+      /** @default nut */
+      turned?: components["schemas"]["TurnedEnum"];
+      /** @default false */
+      rotating?: boolean;
+      /** @default false */
+      loss_prevents_safe_flight?: boolean;
+      /** @default none */
+      device?: components["schemas"]["DeviceEnum"];
+      /** @default none */
+      insert?: components["schemas"]["InsertEnum"];
+      /** @default  */
+      temperature_max?: string;
+      /** @default  */
+      torque?: string;
+      torque_source?: number | null;
+      /** @default  */
+      torque_page?: string;
+      /** @default  */
+      drag?: string;
+      /** @default false */
+      witness_needed?: boolean;
+      /** @default false */
+      photo_needed?: boolean;
+      /** @default false */
+      needs_access?: boolean;
+      /** @default false */
+      two_hands?: boolean;
+      /** Format: double */
+      retorque_at_hours?: number | null;
+      compound?: number | null;
+      fit?: components["schemas"]["FitInRequest"] | null;
+      metals?: components["schemas"]["MetalsInRequest"] | null;
+    };
+    /** @description An opening: its corners and clear width as typed. */
+    PatchedOpeningInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      bay_a?: string;
+      /** @default  */
+      bay_b?: string;
+      /** @default  */
+      closure?: string;
+      x0?: string;
+      x1?: string;
+      y0?: string;
+      y1?: string;
+      z0?: string;
+      z1?: string;
+      width?: string;
+    };
+    /** @description What is drawn on top. */
+    PatchedOverlayInRequest: {
+      version?: number;
+      /** @default  */
+      caption?: string;
+      overlay?: components["schemas"]["MarkInRequest"][];
+    };
     /** @description Limits as typed: nominal with tolerances, or low and high; and the source. */
     PatchedRequirementInRequest: {
       /** @default 0 */
@@ -607,6 +1821,13 @@ export interface components {
       source?: number;
       /** @default  */
       page?: string;
+    };
+    /** @description A new revision of a document. */
+    PatchedReviseInRequest: {
+      version?: number;
+      revision?: string;
+      /** Format: date */
+      dated?: string | null;
     };
     /** @description A surface's geometry as typed; blank means not known. */
     PatchedSurfaceInRequest: {
@@ -630,12 +1851,32 @@ export interface components {
       /** @default  */
       u_neutral_included?: string;
     };
+    /** @description A picture and what it is of. */
+    PhotoInRequest: {
+      /** Format: binary */
+      file: string;
+      /** @default aircraft */
+      target?: components["schemas"]["TargetEnum"];
+      /** @default  */
+      target_id?: string;
+      /** @default  */
+      caption?: string;
+      /** @default  */
+      shows?:
+        components["schemas"]["ShowsEnum"] | components["schemas"]["BlankEnum"];
+    };
     /** @description One live reading: its run, and where the level lies. */
     PollInRequest: {
       run: string;
       surface: string;
       position: string;
     };
+    /**
+     * @description * `final` - final
+     *     * `temporary` - temporary
+     * @enum {string}
+     */
+    PurposeEnum: "final" | "temporary";
     /** @description A reading as typed; several values may be parted by `;`. */
     ReadingInRequest: {
       surface: string;
@@ -665,6 +1906,20 @@ export interface components {
       /** Format: date-time */
       taken_at?: string | null;
     };
+    /**
+     * @description * `none` - none
+     *     * `wet sealant` - wet sealant
+     *     * `wet primer` - wet primer
+     *     * `barrier` - barrier
+     * @enum {string}
+     */
+    RemedyEnum: "none" | "wet sealant" | "wet primer" | "barrier";
+    /** @description Which statement counts, and why. */
+    ResolveInRequest: {
+      thing: string;
+      chosen: string;
+      reason: string;
+    };
     /** @description Why all is measured again. */
     RoundInRequest: {
       reason: string;
@@ -685,14 +1940,28 @@ export interface components {
       note?: string;
     };
     /**
+     * @description * `` -
+     *     * `witness mark` - witness mark
+     *     * `before closing` - before closing
+     * @enum {string}
+     */
+    ShowsEnum: "witness mark" | "before closing";
+    /**
      * @description * `1` - 1
      *     * `-1` - -1
      * @enum {integer}
      */
     SideEnum: 1 | -1;
+    /**
+     * @description * `done` - done
+     *     * `inspected` - inspected
+     *     * `refuse` - refuse
+     * @enum {string}
+     */
+    SignAsDoingEnum: "done" | "inspected" | "refuse";
     /** @description What is signed as, with the password again. */
     SignAsRequest: {
-      doing: components["schemas"]["DoingEnum"];
+      doing: components["schemas"]["SignAsDoingEnum"];
       password: string;
       /** @default  */
       statement?: string;
@@ -711,11 +1980,120 @@ export interface components {
       /** Format: date */
       dated?: string | null;
     };
+    /**
+     * @description * `range` - range
+     *     * `count` - count
+     * @enum {string}
+     */
+    StatementInKindEnum: "range" | "count";
+    /** @description What a document says of one thing. */
+    StatementInRequest: {
+      thing: string;
+      /** @default  */
+      bay?: string;
+      kind: components["schemas"]["StatementInKindEnum"];
+      /** @default  */
+      dimension?:
+        | components["schemas"]["DimensionEnum"]
+        | components["schemas"]["BlankEnum"];
+      value: string;
+      source: number;
+      /** @default  */
+      page?: string;
+    };
+    /**
+     * @description * `bolt` - bolt
+     *     * `nut` - nut
+     *     * `washer` - washer
+     * @enum {string}
+     */
+    StockInKindEnum: "bolt" | "nut" | "washer";
+    /** @description A bolt, nut or washer as measured or from its maker. */
+    StockInRequest: {
+      kind: components["schemas"]["StockInKindEnum"];
+      name: string;
+      /** @default  */
+      thread?: string;
+      /** @default  */
+      grip?: string;
+      /** @default  */
+      length?: string;
+      /** @default  */
+      threads_per_inch?: string;
+      /** @default  */
+      pitch?: string;
+      /** @default false */
+      drilled?: boolean;
+      /** @default  */
+      hole_from_head?: string;
+      /** @default self_locking */
+      nut_kind?: components["schemas"]["NutKindEnum"];
+      /** @default  */
+      height?: string;
+      /** @default  */
+      counterbore?: string;
+      /** @default  */
+      slot_depth?: string;
+      /** @default  */
+      pin_diameter?: string;
+      /** @default  */
+      thickness?: string;
+    };
+    /**
+     * @description * `aircraft` - aircraft
+     *     * `bay` - bay
+     *     * `closure` - closure
+     *     * `joint` - joint
+     *     * `finding` - finding
+     * @enum {string}
+     */
+    TargetEnum: "aircraft" | "bay" | "closure" | "joint" | "finding";
+    /** @description A tool counted in or out. */
+    ToolInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      went_in: number;
+      came_out: number;
+    };
+    /**
+     * @description * `nut` - nut
+     *     * `head` - head
+     * @enum {string}
+     */
+    TurnedEnum: "nut" | "head";
+    /** @description Which event is taken back. */
+    UndoInRequest: {
+      event: number;
+    };
+    /**
+     * @description * `low` - low
+     *     * `shoulder` - shoulder
+     *     * `high` - high
+     * @enum {string}
+     */
+    WingEnum: "low" | "shoulder" | "high";
     /** @description A head seen earlier, if there is one. */
     WitnessRequest: {
       seq?: number | null;
       /** @default  */
       hash?: string;
+    };
+    /** @description What the wrench is set to. */
+    WrenchInRequest: {
+      /** @default  */
+      thread?: string;
+      /** @default tension */
+      nut_type?: components["schemas"]["NutTypeEnum"];
+      /** @default  */
+      torque?: string;
+      /** @default  */
+      drag?: string;
+      wrench: string;
+      /** @default  */
+      extension?: string;
+      /** @default  */
+      angle?: string;
     };
     /**
      * @description * `level` - level
@@ -765,6 +2143,40 @@ export interface operations {
       };
     };
   };
+  aircraft_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewAircraftInRequest"];
+        "multipart/form-data": components["schemas"]["NewAircraftInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            summary: string;
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            owner: string;
+            verdicts: {
+              [key: string]: number;
+            };
+          };
+        };
+      };
+    };
+  };
   aircraft_retrieve_2: {
     parameters: {
       query?: never;
@@ -783,30 +2195,41 @@ export interface operations {
         content: {
           "application/json": {
             slug: string;
+            version: number;
             name: string;
             summary: string;
             datum: string;
-            /** @description Side profile, lists of [station, water line], m. */
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
             outline: {
               top: number[][];
               bottom: number[][];
               fin: number[][];
+              plan: number[][];
             };
             bays: {
               slug: string;
+              version: number;
               name: string;
               /** @enum {string} */
               part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
               /** Format: double */
               start_m: number;
               /** Format: double */
               end_m: number;
-              closures: {
-                name: string;
-                permanent: boolean;
-                above: boolean;
-                closed: boolean;
-              }[];
               /** @enum {string} */
               verdict:
                 | "in"
@@ -815,8 +2238,37 @@ export interface operations {
                 | "not measured"
                 | "stale"
                 | "accepted";
-              judged: number;
+              concerns: number;
+              open: number;
+              loose_ends: number;
             }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
             members: {
               person: string;
               name: string;
@@ -827,6 +2279,1408 @@ export interface operations {
             /** @enum {string} */
             role: "owner" | "helper" | "counselor" | "reader";
             may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedAircraftInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedAircraftInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_bays_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["BayInRequest"];
+        "multipart/form-data": components["schemas"]["BayInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_bays_destroy: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        bay: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_bays_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        bay: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedBayInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedBayInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_bays_none_here_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        bay: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["NoneInRequest"];
+        "multipart/form-data": components["schemas"]["NoneInRequest"];
+      };
+    };
+    responses: {
+      /** @description No response body */
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content?: never;
+      };
+    };
+  };
+  aircraft_bolt_choice_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ChooseInRequest"];
+        "multipart/form-data": components["schemas"]["ChooseInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            rule: string;
+            inputs: {
+              [key: string]: unknown;
+            };
+            outputs: {
+              [key: string]: unknown;
+            };
+            said: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ClosureInRequest"];
+        "multipart/form-data": components["schemas"]["ClosureInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_retrieve: {
+    parameters: {
+      query?: {
+        purpose?: "final" | "temporary";
+      };
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            permanent: boolean;
+            above: boolean;
+            closed: boolean;
+            bays: string[];
+            planned_on: string;
+            state: string;
+            blockers: number;
+            steps: {
+              step: string;
+              passing: number;
+              failing: number;
+            }[];
+            first: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            overrides: {
+              seq: number;
+              by: string;
+              at: string;
+              reason: string;
+              covers: string[];
+            }[];
+            version: number;
+            items: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            carried: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            tools: {
+              id: number;
+              version: number;
+              name: string;
+              went_in: number;
+              came_out: number;
+            }[];
+            events: {
+              doing: string;
+              purpose: string;
+              reason: string;
+              by: string;
+              at: string;
+              gate: {
+                [key: string]: unknown;
+              };
+              counted: {
+                [key: string]: unknown;
+              }[];
+            }[];
+            inspection_needed: boolean;
+            photo_needed: boolean;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_close_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CloseInRequest"];
+        "multipart/form-data": components["schemas"]["CloseInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            permanent: boolean;
+            above: boolean;
+            closed: boolean;
+            bays: string[];
+            planned_on: string;
+            state: string;
+            blockers: number;
+            steps: {
+              step: string;
+              passing: number;
+              failing: number;
+            }[];
+            first: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            overrides: {
+              seq: number;
+              by: string;
+              at: string;
+              reason: string;
+              covers: string[];
+            }[];
+            version: number;
+            items: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            carried: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            tools: {
+              id: number;
+              version: number;
+              name: string;
+              went_in: number;
+              came_out: number;
+            }[];
+            events: {
+              doing: string;
+              purpose: string;
+              reason: string;
+              by: string;
+              at: string;
+              gate: {
+                [key: string]: unknown;
+              };
+              counted: {
+                [key: string]: unknown;
+              }[];
+            }[];
+            inspection_needed: boolean;
+            photo_needed: boolean;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_edit_destroy: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_edit_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedClosureInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedClosureInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_open_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OpenInRequest"];
+        "multipart/form-data": components["schemas"]["OpenInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            permanent: boolean;
+            above: boolean;
+            closed: boolean;
+            bays: string[];
+            planned_on: string;
+            state: string;
+            blockers: number;
+            steps: {
+              step: string;
+              passing: number;
+              failing: number;
+            }[];
+            first: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            overrides: {
+              seq: number;
+              by: string;
+              at: string;
+              reason: string;
+              covers: string[];
+            }[];
+            version: number;
+            items: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            carried: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            tools: {
+              id: number;
+              version: number;
+              name: string;
+              went_in: number;
+              came_out: number;
+            }[];
+            events: {
+              doing: string;
+              purpose: string;
+              reason: string;
+              by: string;
+              at: string;
+              gate: {
+                [key: string]: unknown;
+              };
+              counted: {
+                [key: string]: unknown;
+              }[];
+            }[];
+            inspection_needed: boolean;
+            photo_needed: boolean;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_override_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OverrideInRequest"];
+        "multipart/form-data": components["schemas"]["OverrideInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            permanent: boolean;
+            above: boolean;
+            closed: boolean;
+            bays: string[];
+            planned_on: string;
+            state: string;
+            blockers: number;
+            steps: {
+              step: string;
+              passing: number;
+              failing: number;
+            }[];
+            first: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            overrides: {
+              seq: number;
+              by: string;
+              at: string;
+              reason: string;
+              covers: string[];
+            }[];
+            version: number;
+            items: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            carried: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            tools: {
+              id: number;
+              version: number;
+              name: string;
+              went_in: number;
+              came_out: number;
+            }[];
+            events: {
+              doing: string;
+              purpose: string;
+              reason: string;
+              by: string;
+              at: string;
+              gate: {
+                [key: string]: unknown;
+              };
+              counted: {
+                [key: string]: unknown;
+              }[];
+            }[];
+            inspection_needed: boolean;
+            photo_needed: boolean;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_closures_tools_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ToolInRequest"];
+        "multipart/form-data": components["schemas"]["ToolInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            permanent: boolean;
+            above: boolean;
+            closed: boolean;
+            bays: string[];
+            planned_on: string;
+            state: string;
+            blockers: number;
+            steps: {
+              step: string;
+              passing: number;
+              failing: number;
+            }[];
+            first: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            overrides: {
+              seq: number;
+              by: string;
+              at: string;
+              reason: string;
+              covers: string[];
+            }[];
+            version: number;
+            items: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            carried: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            tools: {
+              id: number;
+              version: number;
+              name: string;
+              went_in: number;
+              came_out: number;
+            }[];
+            events: {
+              doing: string;
+              purpose: string;
+              reason: string;
+              by: string;
+              at: string;
+              gate: {
+                [key: string]: unknown;
+              };
+              counted: {
+                [key: string]: unknown;
+              }[];
+            }[];
+            inspection_needed: boolean;
+            photo_needed: boolean;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_compounds_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CompoundInRequest"];
+        "multipart/form-data": components["schemas"]["CompoundInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            version: number;
+            name: string;
+            batch: string;
+            expiry_on: string;
+            opened_on: string;
+            life_open_days: number | null;
+            use_before: string;
+            decision: string;
           };
         };
       };
@@ -1131,6 +3985,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ReadingInRequest"];
+        "multipart/form-data": components["schemas"]["ReadingInRequest"];
       };
     };
     responses: {
@@ -1273,6 +4128,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["DecisionInRequest"];
+        "multipart/form-data": components["schemas"]["DecisionInRequest"];
       };
     };
     responses: {
@@ -1524,6 +4380,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ReadingInRequest"];
+        "multipart/form-data": components["schemas"]["ReadingInRequest"];
       };
     };
     responses: {
@@ -1775,6 +4632,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NewRequirementInRequest"];
+        "multipart/form-data": components["schemas"]["NewRequirementInRequest"];
       };
     };
     responses: {
@@ -2026,6 +4884,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["RoundInRequest"];
+        "multipart/form-data": components["schemas"]["RoundInRequest"];
       };
     };
     responses: {
@@ -2277,6 +5136,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SenseInRequest"];
+        "multipart/form-data": components["schemas"]["SenseInRequest"];
       };
     };
     responses: {
@@ -2537,6 +5397,367 @@ export interface operations {
       };
     };
   };
+  aircraft_directives_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["DirectiveInRequest"];
+        "multipart/form-data": components["schemas"]["DirectiveInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            documents: {
+              id: number;
+              version: number;
+              cited: string;
+              title: string;
+              revision: string;
+              dated: string;
+              cited_by: number;
+            }[];
+            groups: {
+              thing: string;
+              bay: string;
+              link: string;
+              open: boolean;
+              disagrees: boolean;
+              trouble: string;
+              sides: {
+                key: string;
+                said: string;
+                cited: string;
+                page: string;
+              }[];
+              pairs: {
+                a: string;
+                b: string;
+                result: string;
+                both: string;
+              }[];
+              chosen: string;
+              reason: string;
+              by: string;
+              at: string;
+              stale: boolean;
+            }[];
+            odd: {
+              thing: string;
+              said: string;
+              cited: string;
+              /** Format: double */
+              ratio: number;
+              link: string;
+            }[];
+            directives: {
+              id: number;
+              title: string;
+              cited: string;
+              bays: string[];
+              applies: {
+                [key: string]: unknown;
+              }[];
+              applying: string;
+              steps: string[];
+              state: string;
+              verdict: string;
+              due: string;
+              left: string;
+              history: string[];
+            }[];
+            facts: {
+              [key: string]: unknown;
+            };
+            /** Format: double */
+            hours_run: number;
+            aircraft_version: number;
+          };
+        };
+      };
+    };
+  };
+  aircraft_directives_compliance_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        directive: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ComplyInRequest"];
+        "multipart/form-data": components["schemas"]["ComplyInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            documents: {
+              id: number;
+              version: number;
+              cited: string;
+              title: string;
+              revision: string;
+              dated: string;
+              cited_by: number;
+            }[];
+            groups: {
+              thing: string;
+              bay: string;
+              link: string;
+              open: boolean;
+              disagrees: boolean;
+              trouble: string;
+              sides: {
+                key: string;
+                said: string;
+                cited: string;
+                page: string;
+              }[];
+              pairs: {
+                a: string;
+                b: string;
+                result: string;
+                both: string;
+              }[];
+              chosen: string;
+              reason: string;
+              by: string;
+              at: string;
+              stale: boolean;
+            }[];
+            odd: {
+              thing: string;
+              said: string;
+              cited: string;
+              /** Format: double */
+              ratio: number;
+              link: string;
+            }[];
+            directives: {
+              id: number;
+              title: string;
+              cited: string;
+              bays: string[];
+              applies: {
+                [key: string]: unknown;
+              }[];
+              applying: string;
+              steps: string[];
+              state: string;
+              verdict: string;
+              due: string;
+              left: string;
+              history: string[];
+            }[];
+            facts: {
+              [key: string]: unknown;
+            };
+            /** Format: double */
+            hours_run: number;
+            aircraft_version: number;
+          };
+        };
+      };
+    };
+  };
+  aircraft_documents_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            documents: {
+              id: number;
+              version: number;
+              cited: string;
+              title: string;
+              revision: string;
+              dated: string;
+              cited_by: number;
+            }[];
+            groups: {
+              thing: string;
+              bay: string;
+              link: string;
+              open: boolean;
+              disagrees: boolean;
+              trouble: string;
+              sides: {
+                key: string;
+                said: string;
+                cited: string;
+                page: string;
+              }[];
+              pairs: {
+                a: string;
+                b: string;
+                result: string;
+                both: string;
+              }[];
+              chosen: string;
+              reason: string;
+              by: string;
+              at: string;
+              stale: boolean;
+            }[];
+            odd: {
+              thing: string;
+              said: string;
+              cited: string;
+              /** Format: double */
+              ratio: number;
+              link: string;
+            }[];
+            directives: {
+              id: number;
+              title: string;
+              cited: string;
+              bays: string[];
+              applies: {
+                [key: string]: unknown;
+              }[];
+              applying: string;
+              steps: string[];
+              state: string;
+              verdict: string;
+              due: string;
+              left: string;
+              history: string[];
+            }[];
+            facts: {
+              [key: string]: unknown;
+            };
+            /** Format: double */
+            hours_run: number;
+            aircraft_version: number;
+          };
+        };
+      };
+    };
+  };
+  aircraft_documents_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        source: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedReviseInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedReviseInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            documents: {
+              id: number;
+              version: number;
+              cited: string;
+              title: string;
+              revision: string;
+              dated: string;
+              cited_by: number;
+            }[];
+            groups: {
+              thing: string;
+              bay: string;
+              link: string;
+              open: boolean;
+              disagrees: boolean;
+              trouble: string;
+              sides: {
+                key: string;
+                said: string;
+                cited: string;
+                page: string;
+              }[];
+              pairs: {
+                a: string;
+                b: string;
+                result: string;
+                both: string;
+              }[];
+              chosen: string;
+              reason: string;
+              by: string;
+              at: string;
+              stale: boolean;
+            }[];
+            odd: {
+              thing: string;
+              said: string;
+              cited: string;
+              /** Format: double */
+              ratio: number;
+              link: string;
+            }[];
+            directives: {
+              id: number;
+              title: string;
+              cited: string;
+              bays: string[];
+              applies: {
+                [key: string]: unknown;
+              }[];
+              applying: string;
+              steps: string[];
+              state: string;
+              verdict: string;
+              due: string;
+              left: string;
+              history: string[];
+            }[];
+            facts: {
+              [key: string]: unknown;
+            };
+            /** Format: double */
+            hours_run: number;
+            aircraft_version: number;
+          };
+        };
+      };
+    };
+  };
   aircraft_entry_create: {
     parameters: {
       query?: never;
@@ -2549,6 +5770,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["EntryInRequest"];
+        "multipart/form-data": components["schemas"]["EntryInRequest"];
       };
     };
     responses: {
@@ -2559,12 +5781,18 @@ export interface operations {
         content: {
           "application/json": {
             /** @enum {string} */
-            kind: "jump" | "reading";
+            kind: "jump" | "reading" | "joint" | "loose end" | "note" | "which";
+            said: string;
             page: string;
-            control: string;
-            reading: {
+            path: string;
+            body: {
               [key: string]: unknown;
-            } | null;
+            };
+            undo_path: string;
+            undo_body: {
+              [key: string]: unknown;
+            };
+            options: string[];
             /** @description What a reading would mean, before it is kept. */
             preview: {
               understood: {
@@ -2688,6 +5916,225 @@ export interface operations {
       };
     };
   };
+  aircraft_entry_completions_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EntryInRequest"];
+        "multipart/form-data": components["schemas"]["EntryInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            options: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_find_retrieve: {
+    parameters: {
+      query?: {
+        q?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            q: string;
+            count: number;
+            bays: {
+              bay: string;
+              name: string;
+              photo: string;
+              photo_alt: string;
+              closures: string[];
+              results: {
+                kind: string;
+                title: string;
+                text: string;
+                link: string;
+                way: string;
+                reach: string;
+                place: string;
+              }[];
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_findings_retrieve: {
+    parameters: {
+      query?: {
+        bay?: string;
+        closed?: boolean;
+        page?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              text: string;
+              bay: string;
+              joint: string;
+              raised_by: string;
+              raised_at: string;
+              answer: string;
+              closed_by: string;
+              closed_at: string;
+              can_close: boolean;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_findings_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["FindingInRequest"];
+        "multipart/form-data": components["schemas"]["FindingInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            text: string;
+            bay: string;
+            joint: string;
+            raised_by: string;
+            raised_at: string;
+            answer: string;
+            closed_by: string;
+            closed_at: string;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_findings_create_2: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        finding: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["HowInRequest"];
+        "multipart/form-data": components["schemas"]["HowInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            text: string;
+            bay: string;
+            joint: string;
+            raised_by: string;
+            raised_at: string;
+            answer: string;
+            closed_by: string;
+            closed_at: string;
+            can_close: boolean;
+          };
+        };
+      };
+    };
+  };
+  aircraft_fit_check_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["FitInRequest"];
+        "multipart/form-data": components["schemas"]["FitInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            rule: string;
+            inputs: {
+              [key: string]: unknown;
+            };
+            outputs: {
+              [key: string]: unknown;
+            };
+            said: string;
+          };
+        };
+      };
+    };
+  };
   aircraft_instruments_retrieve: {
     parameters: {
       query?: never;
@@ -2712,7 +6159,7 @@ export interface operations {
               version: number;
               name: string;
               /** @enum {string} */
-              kind: "angle" | "length";
+              kind: "angle" | "length" | "torque";
               face: string;
               /** Format: double */
               accuracy: number;
@@ -2743,6 +6190,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["InstrumentInRequest"];
+        "multipart/form-data": components["schemas"]["InstrumentInRequest"];
       };
     };
     responses: {
@@ -2759,7 +6207,7 @@ export interface operations {
               version: number;
               name: string;
               /** @enum {string} */
-              kind: "angle" | "length";
+              kind: "angle" | "length" | "torque";
               face: string;
               /** Format: double */
               accuracy: number;
@@ -2791,6 +6239,7 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedInstrumentInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedInstrumentInRequest"];
       };
     };
     responses: {
@@ -2807,7 +6256,7 @@ export interface operations {
               version: number;
               name: string;
               /** @enum {string} */
-              kind: "angle" | "length";
+              kind: "angle" | "length" | "torque";
               face: string;
               /** Format: double */
               accuracy: number;
@@ -2839,6 +6288,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["PollInRequest"];
+        "multipart/form-data": components["schemas"]["PollInRequest"];
       };
     };
     responses: {
@@ -2852,6 +6302,599 @@ export interface operations {
             value_deg: number;
             settled: boolean;
             values: number;
+          };
+        };
+      };
+    };
+  };
+  aircraft_joints_retrieve: {
+    parameters: {
+      query?: {
+        bay?: string;
+        open?: boolean;
+        page?: number;
+        size?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              slug: string;
+              name: string;
+              part: string;
+              bay: string;
+              control: string;
+              device: string;
+              state: string;
+              why: string[];
+              verdict: string;
+              temporary: boolean;
+              torque_asked: string;
+              checks: {
+                what: string;
+                rule: string;
+                verdict: string;
+                said: string;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              }[];
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_joints_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["JointInRequest"];
+        "multipart/form-data": components["schemas"]["JointInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            part: string;
+            bay: string;
+            control: string;
+            device: string;
+            state: string;
+            why: string[];
+            verdict: string;
+            temporary: boolean;
+            torque_asked: string;
+            checks: {
+              what: string;
+              rule: string;
+              verdict: string;
+              said: string;
+              inputs: {
+                [key: string]: unknown;
+              };
+            }[];
+            version: number;
+            point_mm: number[] | null;
+            stack: {
+              [key: string]: unknown;
+            }[];
+            /** Format: double */
+            stack_mm: number;
+            bolt: number | null;
+            nut: number | null;
+            bolt_name: string;
+            nut_name: string;
+            head_washers_mm: number[];
+            nut_washers_mm: number[];
+            turned: string;
+            rotating: boolean;
+            loss_prevents_safe_flight: boolean;
+            insert: string;
+            torque_typed: string;
+            torque_source: string;
+            torque_page: string;
+            /** Format: double */
+            torque_low_nm: number | null;
+            /** Format: double */
+            torque_high_nm: number | null;
+            /** Format: double */
+            drag_nm: number;
+            witness_needed: boolean;
+            photo_needed: boolean;
+            needs_access: boolean;
+            compound: string;
+            fit: {
+              [key: string]: unknown;
+            } | null;
+            metals: {
+              [key: string]: unknown;
+            } | null;
+            events: {
+              id: number;
+              doing: string;
+              as_typed: string;
+              instrument: string;
+              note: string;
+              by: string;
+              at: string;
+              stands: boolean;
+            }[];
+            can: string[];
+            warnings: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_joints_retrieve_2: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        joint: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            part: string;
+            bay: string;
+            control: string;
+            device: string;
+            state: string;
+            why: string[];
+            verdict: string;
+            temporary: boolean;
+            torque_asked: string;
+            checks: {
+              what: string;
+              rule: string;
+              verdict: string;
+              said: string;
+              inputs: {
+                [key: string]: unknown;
+              };
+            }[];
+            version: number;
+            point_mm: number[] | null;
+            stack: {
+              [key: string]: unknown;
+            }[];
+            /** Format: double */
+            stack_mm: number;
+            bolt: number | null;
+            nut: number | null;
+            bolt_name: string;
+            nut_name: string;
+            head_washers_mm: number[];
+            nut_washers_mm: number[];
+            turned: string;
+            rotating: boolean;
+            loss_prevents_safe_flight: boolean;
+            insert: string;
+            torque_typed: string;
+            torque_source: string;
+            torque_page: string;
+            /** Format: double */
+            torque_low_nm: number | null;
+            /** Format: double */
+            torque_high_nm: number | null;
+            /** Format: double */
+            drag_nm: number;
+            witness_needed: boolean;
+            photo_needed: boolean;
+            needs_access: boolean;
+            compound: string;
+            fit: {
+              [key: string]: unknown;
+            } | null;
+            metals: {
+              [key: string]: unknown;
+            } | null;
+            events: {
+              id: number;
+              doing: string;
+              as_typed: string;
+              instrument: string;
+              note: string;
+              by: string;
+              at: string;
+              stands: boolean;
+            }[];
+            can: string[];
+            warnings: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_joints_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        joint: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedJointInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedJointInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            part: string;
+            bay: string;
+            control: string;
+            device: string;
+            state: string;
+            why: string[];
+            verdict: string;
+            temporary: boolean;
+            torque_asked: string;
+            checks: {
+              what: string;
+              rule: string;
+              verdict: string;
+              said: string;
+              inputs: {
+                [key: string]: unknown;
+              };
+            }[];
+            version: number;
+            point_mm: number[] | null;
+            stack: {
+              [key: string]: unknown;
+            }[];
+            /** Format: double */
+            stack_mm: number;
+            bolt: number | null;
+            nut: number | null;
+            bolt_name: string;
+            nut_name: string;
+            head_washers_mm: number[];
+            nut_washers_mm: number[];
+            turned: string;
+            rotating: boolean;
+            loss_prevents_safe_flight: boolean;
+            insert: string;
+            torque_typed: string;
+            torque_source: string;
+            torque_page: string;
+            /** Format: double */
+            torque_low_nm: number | null;
+            /** Format: double */
+            torque_high_nm: number | null;
+            /** Format: double */
+            drag_nm: number;
+            witness_needed: boolean;
+            photo_needed: boolean;
+            needs_access: boolean;
+            compound: string;
+            fit: {
+              [key: string]: unknown;
+            } | null;
+            metals: {
+              [key: string]: unknown;
+            } | null;
+            events: {
+              id: number;
+              doing: string;
+              as_typed: string;
+              instrument: string;
+              note: string;
+              by: string;
+              at: string;
+              stands: boolean;
+            }[];
+            can: string[];
+            warnings: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_joints_events_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        joint: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EventInRequest"];
+        "multipart/form-data": components["schemas"]["EventInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            part: string;
+            bay: string;
+            control: string;
+            device: string;
+            state: string;
+            why: string[];
+            verdict: string;
+            temporary: boolean;
+            torque_asked: string;
+            checks: {
+              what: string;
+              rule: string;
+              verdict: string;
+              said: string;
+              inputs: {
+                [key: string]: unknown;
+              };
+            }[];
+            version: number;
+            point_mm: number[] | null;
+            stack: {
+              [key: string]: unknown;
+            }[];
+            /** Format: double */
+            stack_mm: number;
+            bolt: number | null;
+            nut: number | null;
+            bolt_name: string;
+            nut_name: string;
+            head_washers_mm: number[];
+            nut_washers_mm: number[];
+            turned: string;
+            rotating: boolean;
+            loss_prevents_safe_flight: boolean;
+            insert: string;
+            torque_typed: string;
+            torque_source: string;
+            torque_page: string;
+            /** Format: double */
+            torque_low_nm: number | null;
+            /** Format: double */
+            torque_high_nm: number | null;
+            /** Format: double */
+            drag_nm: number;
+            witness_needed: boolean;
+            photo_needed: boolean;
+            needs_access: boolean;
+            compound: string;
+            fit: {
+              [key: string]: unknown;
+            } | null;
+            metals: {
+              [key: string]: unknown;
+            } | null;
+            events: {
+              id: number;
+              doing: string;
+              as_typed: string;
+              instrument: string;
+              note: string;
+              by: string;
+              at: string;
+              stands: boolean;
+            }[];
+            can: string[];
+            warnings: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_joints_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        joint: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["UndoInRequest"];
+        "multipart/form-data": components["schemas"]["UndoInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            part: string;
+            bay: string;
+            control: string;
+            device: string;
+            state: string;
+            why: string[];
+            verdict: string;
+            temporary: boolean;
+            torque_asked: string;
+            checks: {
+              what: string;
+              rule: string;
+              verdict: string;
+              said: string;
+              inputs: {
+                [key: string]: unknown;
+              };
+            }[];
+            version: number;
+            point_mm: number[] | null;
+            stack: {
+              [key: string]: unknown;
+            }[];
+            /** Format: double */
+            stack_mm: number;
+            bolt: number | null;
+            nut: number | null;
+            bolt_name: string;
+            nut_name: string;
+            head_washers_mm: number[];
+            nut_washers_mm: number[];
+            turned: string;
+            rotating: boolean;
+            loss_prevents_safe_flight: boolean;
+            insert: string;
+            torque_typed: string;
+            torque_source: string;
+            torque_page: string;
+            /** Format: double */
+            torque_low_nm: number | null;
+            /** Format: double */
+            torque_high_nm: number | null;
+            /** Format: double */
+            drag_nm: number;
+            witness_needed: boolean;
+            photo_needed: boolean;
+            needs_access: boolean;
+            compound: string;
+            fit: {
+              [key: string]: unknown;
+            } | null;
+            metals: {
+              [key: string]: unknown;
+            } | null;
+            events: {
+              id: number;
+              doing: string;
+              as_typed: string;
+              instrument: string;
+              note: string;
+              by: string;
+              at: string;
+              stands: boolean;
+            }[];
+            can: string[];
+            warnings: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_lane_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            closings: {
+              slug: string;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              bays: string[];
+              planned_on: string;
+              state: string;
+              blockers: number;
+              steps: {
+                step: string;
+                passing: number;
+                failing: number;
+              }[];
+              first: {
+                step: string;
+                id: string;
+                subject: string;
+                state: string;
+                verdict: string;
+                owner: string;
+                link: string;
+                bays: string[];
+                hash: string;
+              }[];
+              overrides: {
+                seq: number;
+                by: string;
+                at: string;
+                reason: string;
+                covers: string[];
+              }[];
+            }[];
+            outside: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            done: number;
+            open: number;
           };
         };
       };
@@ -2922,6 +6965,7 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["WitnessRequest"];
+        "multipart/form-data": components["schemas"]["WitnessRequest"];
       };
     };
     responses: {
@@ -2948,6 +6992,741 @@ export interface operations {
       };
     };
   };
+  aircraft_loose_ends_retrieve: {
+    parameters: {
+      query?: {
+        bay?: string;
+        ended?: boolean;
+        page?: number;
+        size?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              what: string;
+              reason: string;
+              ends_with: string;
+              bay: string;
+              joint: string;
+              left_by: string;
+              left_at: string;
+              ended_by: string;
+              ended_at: string;
+              how: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_loose_ends_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LooseEndInRequest"];
+        "multipart/form-data": components["schemas"]["LooseEndInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            what: string;
+            reason: string;
+            ends_with: string;
+            bay: string;
+            joint: string;
+            left_by: string;
+            left_at: string;
+            ended_by: string;
+            ended_at: string;
+            how: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_loose_ends_end_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        end: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["HowInRequest"];
+        "multipart/form-data": components["schemas"]["HowInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            what: string;
+            reason: string;
+            ends_with: string;
+            bay: string;
+            joint: string;
+            left_by: string;
+            left_at: string;
+            ended_by: string;
+            ended_at: string;
+            how: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_notes_retrieve: {
+    parameters: {
+      query?: {
+        bay?: string;
+        page?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              text: string;
+              target: string;
+              target_id: string;
+              bay: string;
+              by: string;
+              at: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_notes_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NoteInRequest"];
+        "multipart/form-data": components["schemas"]["NoteInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            text: string;
+            target: string;
+            target_id: string;
+            bay: string;
+            by: string;
+            at: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_notes_withdraw_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        note_id: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            text: string;
+            target: string;
+            target_id: string;
+            bay: string;
+            by: string;
+            at: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_openings_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["OpeningInRequest"];
+        "multipart/form-data": components["schemas"]["OpeningInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_openings_destroy: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        opening: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_openings_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        opening: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedOpeningInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedOpeningInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            version: number;
+            name: string;
+            summary: string;
+            datum: string;
+            /** @enum {string} */
+            length_unit: "mm" | "in";
+            /** Format: double */
+            arm_mm: number | null;
+            /** Format: double */
+            arm_width_mm: number | null;
+            /** Format: double */
+            hours_run: number;
+            facts: {
+              [key: string]: unknown;
+            };
+            /** @description Side profile [station, water line] and plan [station, half width], m. */
+            outline: {
+              top: number[][];
+              bottom: number[][];
+              fin: number[][];
+              plan: number[][];
+            };
+            bays: {
+              slug: string;
+              version: number;
+              name: string;
+              /** @enum {string} */
+              part: "fuselage" | "left wing" | "right wing" | "fin";
+              x_m: number[];
+              y_m: number[];
+              z_m: number[];
+              /** Format: double */
+              start_m: number;
+              /** Format: double */
+              end_m: number;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              concerns: number;
+              open: number;
+              loose_ends: number;
+            }[];
+            closures: {
+              slug: string;
+              version: number;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              ready: boolean;
+              bays: string[];
+              planned_on: string;
+              inspection_needed: boolean;
+              photo_needed: boolean;
+            }[];
+            openings: {
+              slug: string;
+              version: number;
+              name: string;
+              bay_a: string;
+              bay_b: string;
+              closure: string;
+              lo_m: number[];
+              hi_m: number[];
+              /** Format: double */
+              width_m: number;
+            }[];
+            overlaps: string[][];
+            loose_ends: number;
+            members: {
+              person: string;
+              name: string;
+              /** @enum {string} */
+              role: "owner" | "helper" | "counselor" | "reader";
+              second_inspector: boolean;
+            }[];
+            /** @enum {string} */
+            role: "owner" | "helper" | "counselor" | "reader";
+            may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_photos_retrieve: {
+    parameters: {
+      query?: {
+        bay?: string;
+        page?: number;
+        size?: number;
+        target?: string;
+        target_id?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              version: number;
+              target: string;
+              target_id: string;
+              bay: string;
+              caption: string;
+              shows: string;
+              width: number;
+              height: number;
+              taken_at: string;
+              camera_time: boolean;
+              by: string;
+              file: string;
+              thumb: string;
+              overlay: {
+                kind: string;
+                /** Format: double */
+                x0: number;
+                /** Format: double */
+                y0: number;
+                /** Format: double */
+                x1: number;
+                /** Format: double */
+                y1: number;
+                text: string;
+              }[];
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_photos_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "multipart/form-data": components["schemas"]["PhotoInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            version: number;
+            target: string;
+            target_id: string;
+            bay: string;
+            caption: string;
+            shows: string;
+            width: number;
+            height: number;
+            taken_at: string;
+            camera_time: boolean;
+            by: string;
+            file: string;
+            thumb: string;
+            overlay: {
+              kind: string;
+              /** Format: double */
+              x0: number;
+              /** Format: double */
+              y0: number;
+              /** Format: double */
+              x1: number;
+              /** Format: double */
+              y1: number;
+              text: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_photos_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        photo: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedOverlayInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            version: number;
+            target: string;
+            target_id: string;
+            bay: string;
+            caption: string;
+            shows: string;
+            width: number;
+            height: number;
+            taken_at: string;
+            camera_time: boolean;
+            by: string;
+            file: string;
+            thumb: string;
+            overlay: {
+              kind: string;
+              /** Format: double */
+              x0: number;
+              /** Format: double */
+              y0: number;
+              /** Format: double */
+              x1: number;
+              /** Format: double */
+              y1: number;
+              text: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_photos_retrieve_2: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        photo: number;
+        slug: string;
+        which: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/jpeg": string;
+        };
+      };
+    };
+  };
   aircraft_readings_corrections_create: {
     parameters: {
       query?: never;
@@ -2961,6 +7740,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CorrectionInRequest"];
+        "multipart/form-data": components["schemas"]["CorrectionInRequest"];
       };
     };
     responses: {
@@ -3212,6 +7992,7 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedRequirementInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedRequirementInRequest"];
       };
     };
     responses: {
@@ -3445,6 +8226,97 @@ export interface operations {
               seen_by: string;
               at: string;
             }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_resolutions_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ResolveInRequest"];
+        "multipart/form-data": components["schemas"]["ResolveInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            documents: {
+              id: number;
+              version: number;
+              cited: string;
+              title: string;
+              revision: string;
+              dated: string;
+              cited_by: number;
+            }[];
+            groups: {
+              thing: string;
+              bay: string;
+              link: string;
+              open: boolean;
+              disagrees: boolean;
+              trouble: string;
+              sides: {
+                key: string;
+                said: string;
+                cited: string;
+                page: string;
+              }[];
+              pairs: {
+                a: string;
+                b: string;
+                result: string;
+                both: string;
+              }[];
+              chosen: string;
+              reason: string;
+              by: string;
+              at: string;
+              stale: boolean;
+            }[];
+            odd: {
+              thing: string;
+              said: string;
+              cited: string;
+              /** Format: double */
+              ratio: number;
+              link: string;
+            }[];
+            directives: {
+              id: number;
+              title: string;
+              cited: string;
+              bays: string[];
+              applies: {
+                [key: string]: unknown;
+              }[];
+              applying: string;
+              steps: string[];
+              state: string;
+              verdict: string;
+              due: string;
+              left: string;
+              history: string[];
+            }[];
+            facts: {
+              [key: string]: unknown;
+            };
+            /** Format: double */
+            hours_run: number;
+            aircraft_version: number;
           };
         };
       };
@@ -3521,6 +8393,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SignAsRequest"];
+        "multipart/form-data": components["schemas"]["SignAsRequest"];
       };
     };
     responses: {
@@ -3570,6 +8443,95 @@ export interface operations {
       };
     };
   };
+  aircraft_since_retrieve: {
+    parameters: {
+      query?: {
+        bay?: string;
+        page?: number;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            since: string;
+            count: number;
+            changes: {
+              at: string;
+              by: string;
+              kind: string;
+              said: string;
+              bays: string[];
+              link: string;
+            }[];
+            stale: {
+              scope: string;
+              signed_by: string;
+              signed_at: string;
+            }[];
+            soon: {
+              slug: string;
+              name: string;
+              permanent: boolean;
+              planned_on: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_since_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            since: string;
+            count: number;
+            changes: {
+              at: string;
+              by: string;
+              kind: string;
+              said: string;
+              bays: string[];
+              link: string;
+            }[];
+            stale: {
+              scope: string;
+              signed_by: string;
+              signed_at: string;
+            }[];
+            soon: {
+              slug: string;
+              name: string;
+              permanent: boolean;
+              planned_on: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
   aircraft_sources_retrieve: {
     parameters: {
       query?: never;
@@ -3609,6 +8571,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SourceInRequest"];
+        "multipart/form-data": components["schemas"]["SourceInRequest"];
       };
     };
     responses: {
@@ -3628,6 +8591,176 @@ export interface operations {
       };
     };
   };
+  aircraft_statements_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StatementInRequest"];
+        "multipart/form-data": components["schemas"]["StatementInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            documents: {
+              id: number;
+              version: number;
+              cited: string;
+              title: string;
+              revision: string;
+              dated: string;
+              cited_by: number;
+            }[];
+            groups: {
+              thing: string;
+              bay: string;
+              link: string;
+              open: boolean;
+              disagrees: boolean;
+              trouble: string;
+              sides: {
+                key: string;
+                said: string;
+                cited: string;
+                page: string;
+              }[];
+              pairs: {
+                a: string;
+                b: string;
+                result: string;
+                both: string;
+              }[];
+              chosen: string;
+              reason: string;
+              by: string;
+              at: string;
+              stale: boolean;
+            }[];
+            odd: {
+              thing: string;
+              said: string;
+              cited: string;
+              /** Format: double */
+              ratio: number;
+              link: string;
+            }[];
+            directives: {
+              id: number;
+              title: string;
+              cited: string;
+              bays: string[];
+              applies: {
+                [key: string]: unknown;
+              }[];
+              applying: string;
+              steps: string[];
+              state: string;
+              verdict: string;
+              due: string;
+              left: string;
+              history: string[];
+            }[];
+            facts: {
+              [key: string]: unknown;
+            };
+            /** Format: double */
+            hours_run: number;
+            aircraft_version: number;
+          };
+        };
+      };
+    };
+  };
+  aircraft_stock_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              version: number;
+              kind: string;
+              name: string;
+              thread: string;
+              data: {
+                [key: string]: unknown;
+              };
+            }[];
+            compounds: {
+              id: number;
+              version: number;
+              name: string;
+              batch: string;
+              expiry_on: string;
+              opened_on: string;
+              life_open_days: number | null;
+              use_before: string;
+              decision: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_stock_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StockInRequest"];
+        "multipart/form-data": components["schemas"]["StockInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            id: number;
+            version: number;
+            kind: string;
+            name: string;
+            thread: string;
+            data: {
+              [key: string]: unknown;
+            };
+          };
+        };
+      };
+    };
+  };
   aircraft_surfaces_partial_update: {
     parameters: {
       query?: never;
@@ -3641,6 +8774,7 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedSurfaceInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedSurfaceInRequest"];
       };
     };
     responses: {
@@ -3874,6 +9008,41 @@ export interface operations {
               seen_by: string;
               at: string;
             }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_wrench_setting_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WrenchInRequest"];
+        "multipart/form-data": components["schemas"]["WrenchInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            rule: string;
+            inputs: {
+              [key: string]: unknown;
+            };
+            outputs: {
+              [key: string]: unknown;
+            };
+            said: string;
           };
         };
       };
@@ -4017,6 +9186,7 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SignInRequest"];
+        "multipart/form-data": components["schemas"]["SignInRequest"];
       };
     };
     responses: {

@@ -1,0 +1,10 @@
+"""The app."""
+
+from django.apps import AppConfig
+
+
+class EntryConfig(AppConfig):
+    """Entry."""
+
+    name = "server.entry"
+    label = "entry"

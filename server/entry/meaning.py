@@ -1,0 +1,186 @@
+"""From a line's meaning to what it would write, where, and how that is taken back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from core.basis.quantities import format_quantity, parse
+from core.basis.refused import Refused
+from core.entry.grammar import JointDone, Jump, Loose, Meaning, Note, Typed
+from core.entry.names import Known, Names
+from server.aircraft.models import Aircraft, Bay, Member
+from server.controls import forms
+from server.controls.api import control_of, preview
+from server.controls.models import Surface
+from server.entry.readings import as_reading
+from server.hardware.events import SAID
+from server.hardware.models import Joint
+from server.instruments.models import Instrument
+
+PAGES = (
+    "lane",
+    "controls",
+    "joints",
+    "loose ends",
+    "sources",
+    "find",
+    "airframe",
+    "since",
+    "sign-off",
+    "rule book",
+    "aircraft",
+)
+LENGTHS = ("angle", "length")
+
+
+@dataclass(frozen=True)
+class Understood:
+    """A line in full: what it says, where it goes or what it writes, and to which address.
+
+    `path` is under the aircraft's address; `undo` tells how the browser takes it back:
+    the answer's field that names what was made, and the address with `{}` for it.
+    """
+
+    kind: str
+    said: str
+    page: str = ""
+    path: str = ""
+    body: dict[str, Any] = field(default_factory=dict)
+    undo_path: str = ""
+    undo_body: dict[str, Any] = field(default_factory=dict)
+    preview: Any = None
+
+
+def names_of(aircraft: Aircraft) -> Names:
+    """Everything on this aircraft that a line may name."""
+    surfaces = Surface.objects.filter(aircraft=aircraft).select_related("control")
+    controls = sorted({s.control.slug for s in surfaces})
+    instruments = Instrument.objects.filter(aircraft=aircraft)
+    return Names(
+        tuple(Known(s.slug, s.control.slug, s.side, tuple(s.control.positions)) for s in surfaces),
+        tuple(i.name for i in instruments),
+        (*PAGES, *controls),
+        tuple(Joint.objects.filter(aircraft=aircraft).values_list("slug", "name")),
+        tuple(Bay.objects.filter(aircraft=aircraft).values_list("slug", "name")),
+    )
+
+
+def in_full(who: Member, meaning: Meaning, bay: str) -> Understood:
+    """The meaning on this aircraft; `bay`: the one selected on the lane, for what names none."""
+    if isinstance(meaning, Jump):
+        return _jump(who.aircraft, meaning)
+    if isinstance(meaning, Typed):
+        return _reading(who, meaning)
+    if isinstance(meaning, JointDone):
+        return _joint(who.aircraft, meaning)
+    if isinstance(meaning, Loose):
+        return _loose(who.aircraft, meaning, bay)
+    return _note(who.aircraft, meaning, bay)
+
+
+def _jump(aircraft: Aircraft, j: Jump) -> Understood:
+    if j.bay:
+        name = Bay.objects.get(aircraft=aircraft, slug=j.bay).name
+        return Understood("jump", f"Go to {name}", page=f"bays/{j.bay}")
+    pages = {"lane": "", "loose ends": "loose-ends", "rule book": "/rules", "aircraft": "/"}
+    known = j.page in PAGES
+    page = pages.get(j.page, j.page) if known else f"controls/{j.page}"
+    return Understood("jump", f"Go to {j.page}", page=page)
+
+
+def _reading(who: Member, said: Typed) -> Understood:
+    surface = Surface.objects.select_related("control").get(
+        aircraft=who.aircraft, slug=said.surface
+    )
+    control = control_of(who, surface.control.slug)
+    instruments = list(Instrument.objects.filter(aircraft=who.aircraft, kind__in=LENGTHS))
+    reading = as_reading(who.aircraft, control, said, instruments)
+    form = forms.ReadingIn(data=reading)
+    form.is_valid(raise_exception=True)
+    seen = preview(control, form.validated_data, who)
+    position = said.position.replace("_stop", "")
+    return Understood(
+        "reading",
+        f"{surface.name}, {position}: {seen['said']}",
+        path=f"controls/{control.slug}/readings",
+        body=reading,
+        undo_path="readings/{}/corrections",
+        undo_body={"withdraw": True, "reason": "undone from the entry bar"},
+        preview=seen,
+    )
+
+
+def _joint(aircraft: Aircraft, done: JointDone) -> Understood:
+    joint = Joint.objects.get(aircraft=aircraft, slug=done.joint)
+    body: dict[str, Any] = {"doing": done.doing}
+    said = f"{joint.name}: {SAID[done.doing]}"
+    if done.value:
+        torque = parse(done.value, "torque", "Nm", "entry")
+        body["value"] = done.value
+        said += f" to {done.value} = {format_quantity(torque.si, 'torque', 'Nm', 2)}"
+        if joint.torque_typed:
+            said += f"; asked {joint.torque_typed}"
+    wrench = _wrench(aircraft, done.instrument) if done.doing == "torqued" else None
+    if wrench:
+        body["instrument"] = wrench.pk
+        said += f", {wrench.name}"
+    return Understood(
+        "joint",
+        said,
+        path=f"joints/{joint.slug}/events",
+        body=body,
+        undo_path=f"joints/{joint.slug}/undo",
+        undo_body={"event": "{}"},
+    )
+
+
+def _wrench(aircraft: Aircraft, name: str | None) -> Instrument | None:
+    """The wrench named, or the only one there is."""
+    rows = Instrument.objects.filter(aircraft=aircraft, kind="torque")
+    if name is not None:
+        found = rows.filter(name=name).first()
+        if found is None:
+            raise Refused("entry", f"{name} is not a torque wrench")
+        return found
+    wrenches = list(rows[:2])
+    return wrenches[0] if len(wrenches) == 1 else None
+
+
+def _loose(aircraft: Aircraft, loose: Loose, bay: str) -> Understood:
+    joint = Joint.objects.filter(aircraft=aircraft, slug=loose.joint).select_related("bay").first()
+    place = loose.bay or ("" if joint else bay)
+    where = ""
+    if joint:
+        where = f" at {joint.name}"
+    elif place:
+        where = f" in {Bay.objects.get(aircraft=aircraft, slug=place).name}"
+    return Understood(
+        "loose end",
+        f"Loose end{where}: {loose.what}, until {loose.ends_with}",
+        path="loose-ends",
+        body={
+            "what": loose.what,
+            "ends_with": loose.ends_with,
+            "bay": place,
+            "joint": loose.joint,
+        },
+        undo_path="loose-ends/{}/end",
+        undo_body={"how": "undone from the entry bar"},
+    )
+
+
+def _note(aircraft: Aircraft, note: Note, bay: str) -> Understood:
+    place = note.bay or bay
+    where = f" in {Bay.objects.get(aircraft=aircraft, slug=place).name}" if place else ""
+    return Understood(
+        "note",
+        f"Note{where}: {note.text}",
+        path="notes",
+        body={
+            "text": note.text,
+            "target": "bay" if place else "aircraft",
+            "target_id": place,
+        },
+        undo_path="notes/{}/withdraw",
+    )

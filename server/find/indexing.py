@@ -1,0 +1,88 @@
+"""Keeping what can be found current: each capability says how its rows are described."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from django.contrib.postgres.search import SearchVector
+from django.db.models import Model, Value
+from django.db.models.signals import post_delete, post_save
+
+from server.aircraft.models import Aircraft
+from server.find.models import Findable
+
+
+@dataclass(frozen=True)
+class Found:
+    """A row in words, with where it is. An empty title: not to be found any more."""
+
+    kind: str
+    key: str
+    title: str
+    text: str = ""
+    bays: tuple[str, ...] = ()
+    point_m: list[float] | None = None
+    link: str = ""
+    aircraft: int = 0
+    more: tuple[str, ...] = field(default=())
+
+
+Describe = Callable[[Any], Found]
+_described: dict[type[Model], Describe] = {}
+
+
+def findable(model: type[Model]) -> Callable[[Describe], Describe]:
+    """Make a model's rows findable; the index follows every save and delete."""
+
+    def add(describe: Describe) -> Describe:
+        _described[model] = describe
+
+        def saved(sender: Any, instance: Any, raw: bool = False, **_: Any) -> None:
+            if not raw:
+                keep(describe(instance))
+
+        def gone(sender: Any, instance: Any, **_: Any) -> None:
+            found = describe(instance)
+            rows = Findable.objects.filter(kind=found.kind, key=found.key)
+            rows.filter(aircraft=found.aircraft).delete()
+
+        post_save.connect(saved, sender=model, weak=False)
+        post_delete.connect(gone, sender=model, weak=False)
+        return describe
+
+    return add
+
+
+def keep(found: Found) -> None:
+    """Write one row of the index."""
+    mine = Findable.objects.filter(aircraft=found.aircraft, kind=found.kind, key=found.key)
+    if not found.title:
+        mine.delete()
+        return
+    words = " ".join(re.findall(r"\w+", f"{found.text} {' '.join(found.more)}"))
+    Findable.objects.update_or_create(
+        aircraft_id=found.aircraft,
+        kind=found.kind,
+        key=found.key,
+        defaults={
+            "title": found.title[:200],
+            "text": found.text,
+            "bays": list(found.bays),
+            "point_m": found.point_m,
+            "link": found.link,
+            "words": SearchVector(Value(found.title), weight="A", config="simple")
+            + SearchVector(Value(words), weight="B", config="simple"),
+        },
+    )
+
+
+def rebuild(aircraft: Aircraft) -> int:
+    """Write the whole index of one aircraft anew; how many rows it has."""
+    Findable.objects.filter(aircraft=aircraft).delete()
+    for model, describe in _described.items():
+        for row in model._default_manager.filter(aircraft=aircraft):
+            keep(describe(row))
+    return Findable.objects.filter(aircraft=aircraft).count()

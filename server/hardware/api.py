@@ -1,0 +1,338 @@
+"""Joints: the list, one of them, what is done to it; the stock; and three calculators."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any
+
+from django.db import transaction
+from django.http import Http404
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from core.basis.quantities import parse, parse_range
+from core.basis.refused import Refused
+from core.rulebook.registry import rule
+from server.aircraft.access import check_version, member
+from server.aircraft.api import Pages
+from server.aircraft.models import Aircraft
+from server.config.forms import checked
+from server.config.shapes import answer
+from server.hardware import forms
+from server.hardware.entering import (
+    fit_inputs,
+    length,
+    put_joint,
+    put_stock,
+    slug_for,
+    stack_of,
+)
+from server.hardware.events import locked, record, undo
+from server.hardware.judging import judge_joint, said_of_bolt, said_of_fit
+from server.hardware.models import Compound, Joint, JointEvent, StockItem
+from server.hardware.shapes import (
+    CompoundRow,
+    Computed,
+    JointPage,
+    JointShown,
+    Stock,
+    StockRow,
+    compound_row,
+    joint_row,
+    joint_shown,
+    stock_row,
+)
+from server.instruments.models import Instrument
+from server.journal.writing import note
+
+
+class JointsView(APIView):
+    """The joints of an aircraft."""
+
+    @extend_schema(
+        parameters=[
+            OpenApiParameter("bay", str),
+            OpenApiParameter("open", bool),
+            OpenApiParameter("page", int),
+            OpenApiParameter("size", int),
+        ],
+        responses=answer(JointPage),
+    )
+    def get(self, request: Request, slug: str) -> Response:
+        """By page; narrowed to a bay, or to those that are not final."""
+        who = member(request, slug)
+        rows = Joint.objects.filter(aircraft=who.aircraft).select_related("bay")
+        if bay := request.query_params.get("bay"):
+            rows = rows.filter(bay__slug=bay)
+        if request.query_params.get("open") in ("1", "true"):
+            rows = rows.exclude(verdict="in")
+        pages = Pages()
+        page: list[Joint] = pages.paginate_queryset(rows, request, self) or []
+        count: Any = pages.page.paginator.count if pages.page else 0
+        return Response(JointPage(count=count, results=[joint_row(j) for j in page]))
+
+    @extend_schema(request=forms.JointIn, responses=answer(JointShown, 201))
+    def post(self, request: Request, slug: str) -> Response:
+        """A new joint."""
+        who = member(request, slug, "measure")
+        given = checked(forms.JointIn, request)
+        with transaction.atomic():
+            j = Joint(aircraft=who.aircraft, changed_by=who.person)
+            warnings = put_joint(j, given)
+            j.slug = slug_for(Joint, who.aircraft, j.name)
+            j.save()
+            judge_joint(j)
+            j.save()
+            bays = [j.bay.slug] if j.bay else []
+            said = f"Joint entered: {j.name}"
+            note(who.aircraft, who.person, "joint", said, bays, f"joints?joint={j.slug}")
+            return Response(joint_shown(j, warnings), status=201)
+
+
+class JointView(APIView):
+    """One joint."""
+
+    @extend_schema(responses=answer(JointShown))
+    def get(self, request: Request, slug: str, joint: str) -> Response:
+        """With all that was entered and done."""
+        who = member(request, slug)
+        return Response(joint_shown(joint_of(who.aircraft, joint)))
+
+    @extend_schema(request=forms.JointIn, responses=answer(JointShown))
+    def patch(self, request: Request, slug: str, joint: str) -> Response:
+        """Change what it needs; 409 with both sides on an old version."""
+        who = member(request, slug, "measure")
+        given = checked(forms.JointIn, request)
+        with transaction.atomic():
+            j = joint_of(who.aircraft, joint, lock=True)
+            check_version(j, given["version"], joint_shown(j), given)
+            warnings = put_joint(j, given)
+            j.version, j.changed_by = j.version + 1, who.person
+            judge_joint(j)
+            j.save()
+            bays = [j.bay.slug] if j.bay else []
+            said = f"Joint changed: {j.name}"
+            note(who.aircraft, who.person, "joint", said, bays, f"joints?joint={j.slug}")
+            return Response(joint_shown(j, warnings))
+
+
+class EventsView(APIView):
+    """What is done to a joint."""
+
+    @extend_schema(request=forms.EventIn, responses=answer(JointShown, 201))
+    def post(self, request: Request, slug: str, joint: str) -> Response:
+        """One tap: who and when are kept with it."""
+        who = member(request, slug, "measure")
+        given = checked(forms.EventIn, request)
+        with transaction.atomic():
+            j = joint_of(who.aircraft, joint, lock=True)
+            wrench = wrench_of(who.aircraft, given["instrument"])
+            record(j, given["doing"], who.person, given["value"], wrench, given["note"])
+            return Response(joint_shown(j), status=201)
+
+
+class UndoView(APIView):
+    """Taking back the last thing done."""
+
+    @extend_schema(request=forms.UndoIn, responses=answer(JointShown, 201))
+    def post(self, request: Request, slug: str, joint: str) -> Response:
+        """It stays in the record, marked as taken back."""
+        who = member(request, slug, "measure")
+        given = checked(forms.UndoIn, request)
+        with transaction.atomic():
+            j = joint_of(who.aircraft, joint, lock=True)
+            event = JointEvent.objects.filter(joint=j, pk=given["event"]).first()
+            if event is None:
+                raise Refused("event", "is not one of this joint's")
+            undo(event, j, who.person)
+            return Response(joint_shown(j), status=201)
+
+
+def joint_of(aircraft: Aircraft, slug: str, lock: bool = False) -> Joint:
+    """A joint of this aircraft, or 404."""
+    if lock:
+        found = locked(aircraft.pk, slug)
+    else:
+        rows = Joint.objects.select_related("bay", "bolt", "nut", "torque_source", "compound")
+        found = rows.filter(aircraft=aircraft, slug=slug).first()
+    if found is None:
+        raise Http404
+    found.aircraft = aircraft
+    return found
+
+
+def wrench_of(aircraft: Aircraft, key: int | None) -> Instrument | None:
+    """The torque wrench of that key; refuses one that is not this aircraft's."""
+    if key is None:
+        return None
+    found = Instrument.objects.filter(aircraft=aircraft, pk=key).first()
+    if found is None:
+        raise Refused("instrument", "is not one of this aircraft's instruments")
+    return found
+
+
+class StockView(APIView):
+    """Bolts, nuts and washers in stock, and compounds."""
+
+    @extend_schema(responses=answer(Stock))
+    def get(self, request: Request, slug: str) -> Response:
+        """All of them."""
+        who = member(request, slug)
+        rows = [stock_row(s) for s in StockItem.objects.filter(aircraft=who.aircraft)]
+        tins = [shown_tin(c) for c in Compound.objects.filter(aircraft=who.aircraft)]
+        return Response(Stock(count=len(rows), results=rows, compounds=tins))
+
+    @extend_schema(request=forms.StockIn, responses=answer(StockRow, 201))
+    def post(self, request: Request, slug: str) -> Response:
+        """Add one."""
+        who = member(request, slug, "measure")
+        given = checked(forms.StockIn, request)
+        item = StockItem(aircraft=who.aircraft, changed_by=who.person)
+        put_stock(item, given)
+        taken = StockItem.objects.filter(aircraft=who.aircraft, kind=item.kind, name=item.name)
+        if taken.exists():
+            raise Refused("name", f"there is a {item.kind} of this name")
+        item.save()
+        return Response(stock_row(item), status=201)
+
+
+class CompoundsView(APIView):
+    """Adding a compound."""
+
+    @extend_schema(request=forms.CompoundIn, responses=answer(CompoundRow, 201))
+    def post(self, request: Request, slug: str) -> Response:
+        """With its dates; one past its date is kept, and says so."""
+        who = member(request, slug, "measure")
+        given = checked(forms.CompoundIn, request)
+        if given["opened_on"] and given["opened_on"] > date.today():
+            raise Refused("opened_on", "lies in the future")
+        if given["opened_on"] and given["life_open_days"] is None:
+            raise Refused("life_open_days", "is needed when it has been opened")
+        tin = Compound.objects.create(aircraft=who.aircraft, changed_by=who.person, **given)
+        return Response(shown_tin(tin), status=201)
+
+
+def shown_tin(c: Compound) -> CompoundRow:
+    """A compound with whether it may be used today."""
+    inputs: dict[str, Any] = {
+        "expiry_day": c.expiry_on.toordinal(),
+        "today_day": date.today().toordinal(),
+    }
+    last = c.expiry_on.toordinal()
+    if c.opened_on and c.life_open_days:
+        inputs |= {"opened_day": c.opened_on.toordinal(), "life_open_days": c.life_open_days}
+        last = min(last, c.opened_on.toordinal() + c.life_open_days)
+    out = rule("hardware.may_use").run(inputs)
+    return compound_row(c, out["decision"], date.fromordinal(last).isoformat())
+
+
+class ChooseView(APIView):
+    """Which stocked bolt and which washers."""
+
+    stateless = True
+
+    @extend_schema(request=forms.ChooseIn, responses=answer(Computed))
+    def post(self, request: Request, slug: str) -> Response:
+        """From the measured stack and what is in stock."""
+        who = member(request, slug)
+        given = checked(forms.ChooseIn, request)
+        unit = who.aircraft.length_unit
+        stock = list(StockItem.objects.filter(aircraft=who.aircraft))
+        nut = next((s for s in stock if s.pk == given["nut"] and s.kind == "nut"), None)
+        if nut is None:
+            raise Refused("nut", "is not in stock")
+        thread = given["thread"] or nut.thread
+        bolts = [s for s in stock if s.kind == "bolt" and s.thread == thread]
+        if not bolts:
+            raise Refused("thread", f"no bolt of thread {thread or 'none'} is in stock")
+        layers = stack_of(given["stack"], unit)
+        if not layers:
+            raise Refused("stack", "needs at least one layer")
+        inputs = {
+            "stack_m": sum(s["m"] for s in layers),
+            "stack_tol_m": length(given["stack_tol"], "stack_tol", unit)
+            if given["stack_tol"]
+            else 0.0,
+            "bolts": [{"name": b.name, **b.data} for b in bolts],
+            "nut": nut.data,
+            "washers_m": [s.data["thickness_m"] for s in stock if s.kind == "washer"],
+            "turned": given["turned"],
+        }
+        out = rule("hardware.choose_bolt").run(inputs)
+        return Response(
+            Computed(
+                rule="hardware.choose_bolt", inputs=inputs, outputs=out, said=_said_choice(out)
+            )
+        )
+
+
+def _said_choice(out: dict[str, Any]) -> str:
+    if not out["fits"]:
+        near = "; ".join(f"{n['bolt']}: {n['said']}" for n in out["nearest"])
+        return f"No bolt in stock does. Nearest: {near}"
+    washers = [("head", out["head_washers_m"]), ("nut", out["nut_washers_m"])]
+    said = [
+        f"{' + '.join(f'{w * 1e3:.1f}' for w in ws)} mm under the {where}"
+        for where, ws in washers
+        if ws
+    ]
+    return f"{out['bolt']}, {', '.join(said) or 'no washer'}: {said_of_bolt(out)}"
+
+
+class FitCheckView(APIView):
+    """Must it turn or clamp, and would it be pressed?"""
+
+    stateless = True
+
+    @extend_schema(request=forms.FitIn, responses=answer(Computed))
+    def post(self, request: Request, slug: str) -> Response:
+        """From typed diameters."""
+        who = member(request, slug)
+        given = checked(forms.FitIn, request)
+        inputs = fit_inputs(given, who.aircraft.length_unit)["inputs"]
+        out = rule("hardware.fit").run(inputs)
+        return Response(
+            Computed(
+                rule="hardware.fit",
+                inputs=inputs,
+                outputs=out,
+                said=said_of_fit(inputs["need"], out),
+            )
+        )
+
+
+class WrenchView(APIView):
+    """What the wrench is set to."""
+
+    stateless = True
+
+    @extend_schema(request=forms.WrenchIn, responses=answer(Computed))
+    def post(self, request: Request, slug: str) -> Response:
+        """With drag and extension."""
+        who = member(request, slug)
+        given = checked(forms.WrenchIn, request)
+        unit = who.aircraft.length_unit
+        inputs: dict[str, Any] = {
+            "thread": given["thread"],
+            "nut_type": given["nut_type"],
+            "drag_Nm": parse(given["drag"], "torque", "Nm", "drag").si if given["drag"] else 0.0,
+            "wrench_m": length(given["wrench"], "wrench", unit),
+        }
+        if given["torque"]:
+            asked = parse_range(given["torque"], "torque", "Nm", "torque")
+            inputs |= {"low_Nm": asked.lo, "high_Nm": asked.hi}
+        if given["extension"]:
+            inputs["extension_m"] = length(given["extension"], "extension", unit)
+            angle = given["angle"] or "0"
+            inputs["extension_angle_rad"] = parse(angle, "angle", "deg", "angle").si
+        out = rule("hardware.torque_setting").run(inputs)
+        inlb = 0.1129848290276167
+        said = (
+            f"Set {out['set_low_Nm']:.2f} to {out['set_high_Nm']:.2f} N·m "
+            f"({out['set_low_Nm'] / inlb:.0f} to {out['set_high_Nm'] / inlb:.0f} in·lbf)"
+        )
+        return Response(
+            Computed(rule="hardware.torque_setting", inputs=inputs, outputs=out, said=said)
+        )

@@ -1,0 +1,202 @@
+"""What the rules say of a joint: each check with its rule, edition and inputs, kept on the row."""
+
+from __future__ import annotations
+
+import math
+from datetime import date
+from typing import Any
+
+from core.basis.refused import Refused
+from core.basis.verdicts import Verdict, judge, worst
+from core.rulebook.registry import rule
+from core.signoff.canonical import canonical_hash
+from server.hardware.models import Joint, JointEvent
+from server.hardware.securing import folded, standing, state, torqued_at
+
+ROOM_K = 293.15
+Check = dict[str, Any]
+
+
+def judge_joint(joint: Joint) -> list[Check]:
+    """Fold the events and judge anew; sets the row's derived fields, does not save."""
+    events = standing(joint.events.select_related("instrument", "compound").order_by("id"))
+    done, torque = folded(events)
+    found = state(joint, done, joint.temporary)
+    joint.done, joint.state, joint.why = done, found.state, list(found.why)
+    joint.torqued_at = torqued_at(torque)
+    joint.judged = [c for c in _checks(joint, torque) if c]
+    joint.verdict = _verdict(joint, found.may_fly).value
+    return joint.judged
+
+
+def _verdict(joint: Joint, may_fly: bool) -> Verdict:
+    verdicts = [Verdict(c["verdict"]) for c in joint.judged]
+    if not may_fly:
+        broken = {"witness mark broken", "disturbed since torque"} & set(joint.why)
+        verdicts.append(Verdict.STALE if broken else Verdict.NOT_MEASURED)
+    return worst([*verdicts, Verdict.IN])
+
+
+def _checks(joint: Joint, torque: JointEvent | None) -> list[Check | None]:
+    return [
+        _bolt(joint),
+        _fit(joint),
+        _metals(joint),
+        _safety(joint),
+        _torque(joint, torque),
+        _wrench(torque),
+        _compound(joint),
+    ]
+
+
+def _check(what: str, rule_id: str, inputs: dict[str, Any], verdict: str, said: str) -> Check:
+    return {
+        "what": what,
+        "rule": rule_id,
+        "edition": rule(rule_id).entry.edition,
+        "inputs": inputs,
+        "inputs_hash": canonical_hash(inputs),
+        "verdict": verdict,
+        "said": said,
+    }
+
+
+def bolt_inputs(joint: Joint) -> dict[str, Any] | None:
+    """The inputs of `hardware.bolt_check`, None while something is missing."""
+    if not (joint.bolt and joint.nut and joint.stack):
+        return None
+    return {
+        "stack_m": math.fsum(layer["m"] for layer in joint.stack),
+        "stack_tol_m": joint.stack_tol_m,
+        "bolt": {"name": joint.bolt.name, **joint.bolt.data},
+        "nut": joint.nut.data,
+        "head_washers_m": joint.head_washers_m,
+        "nut_washers_m": joint.nut_washers_m,
+        "turned": joint.turned,
+    }
+
+
+def _bolt(joint: Joint) -> Check | None:
+    inputs = bolt_inputs(joint)
+    if inputs is None:
+        return None
+    try:
+        out = rule("hardware.bolt_check").run(inputs)
+    except Refused as refusal:
+        said = f"{refusal.field}: {refusal.reason}"
+        return _check("bolt", "hardware.bolt_check", inputs, "not measured", said)
+    return _check("bolt", "hardware.bolt_check", inputs, out["verdict"], said_of_bolt(out))
+
+
+def said_of_bolt(out: dict[str, Any]) -> str:
+    """What the checks of a bolt say, worst first, in words a builder can act on."""
+    wrong = [name for name, v in out["checks"].items() if v != "in"]
+    if not wrong:
+        return f"{out['protrusion_threads']:.1f} threads past the nut"
+    bearing, margin = out["threads_in_bearing_m"] * 1e3, out["bottom_margin_m"] * 1e3
+    said = {
+        "bearing": f"{bearing:.1f} mm of thread lies in the bearing: take a longer grip",
+        "bottoming": f"the nut stops on the shank {-margin:.1f} mm too early: add a washer",
+        "washers": "too many washers, or none under the turned part",
+        "protrusion": f"{out['protrusion_threads']:.1f} threads past the nut",
+        "cotter": "the cotter hole does not meet the slot",
+    }
+    return "; ".join(said[name] for name in wrong)
+
+
+def _fit(joint: Joint) -> Check | None:
+    if not joint.fit:
+        return None
+    inputs = {k: v for k, v in joint.fit["inputs"].items() if v is not None}
+    out = rule("hardware.fit").run(inputs)
+    return _check("fit", "hardware.fit", inputs, out["verdict"], said_of_fit(inputs["need"], out))
+
+
+def said_of_fit(need: str, out: dict[str, Any]) -> str:
+    """Must turn or must clamp, and whether pressing would be a mistake."""
+    clearance = f"{out['clearance_m'] * 1e6:.0f} µm clearance ({out['class']})"
+    must = {"turn": "Must turn", "slip": "Must slide", "press": "Must clamp"}[need]
+    if not out["do_not_press"]:
+        return f"{must}: {clearance}"
+    least = out["remove_min_m"] * 1e6
+    return f"{must}, and would be pressed: {clearance}. Do not press it; take off {least:.0f} µm"
+
+
+def _metals(joint: Joint) -> Check | None:
+    if not joint.metals:
+        return None
+    out = rule("hardware.galvanic").run(joint.metals)
+    corrodes = f"{out['anode']} corrodes" if out["anode"] else "alike"
+    said = f"{corrodes}; {'needs a remedy' if out['remedy_needed'] else 'no remedy needed'}"
+    return _check("metals", "hardware.galvanic", joint.metals, out["verdict"], said)
+
+
+def _safety(joint: Joint) -> Check | None:
+    if joint.nut is None:
+        return None
+    inputs = {
+        "rotating": joint.rotating,
+        "device": joint.device,
+        "nut": joint.nut.data["kind"],
+        "bolt_drilled_shank": bool(joint.bolt and joint.bolt.data.get("drilled")),
+        "head_drilled": bool(joint.bolt and joint.bolt.data.get("head_drilled")),
+        "loss_prevents_safe_flight": joint.loss_prevents_safe_flight,
+        "temperature_max_K": joint.temperature_max_k or ROOM_K,
+        "insert": joint.insert,
+    }
+    out = rule("hardware.safety_choice").run(inputs)
+    said = "; ".join(out["why"]) or out["note"] or f"secured by {joint.get_device_display()}"
+    return _check("safetying", "hardware.safety_choice", inputs, out["verdict"], said)
+
+
+def _torque(joint: Joint, torque: JointEvent | None) -> Check | None:
+    if torque is None or torque.torque_nm is None or joint.torque_low_nm is None:
+        return None
+    assert joint.torque_high_nm is not None
+    low, high = joint.torque_low_nm + joint.drag_nm, joint.torque_high_nm + joint.drag_nm
+    inputs = {
+        "drag_Nm": joint.drag_nm,
+        "wrench_m": 1.0,
+        "low_Nm": joint.torque_low_nm,
+        "high_Nm": joint.torque_high_nm,
+    }
+    asked = f"{low:.2f} to {high:.2f} N·m at the nut"
+    accuracy = torque.instrument_was.get("accuracy")
+    if accuracy is None:
+        said = f"{torque.as_typed} without a named wrench: its error is not known; needs {asked}"
+        return _check("torque", "hardware.torque_setting", inputs, "too close", said)
+    verdict = judge(torque.torque_nm, 2.0 * accuracy / math.sqrt(3.0), low, high)
+    said = f"{torque.as_typed} ({torque.torque_nm:.2f} N·m); needs {asked}"
+    return _check("torque", "hardware.torque_setting", inputs, verdict.value, said)
+
+
+def _wrench(torque: JointEvent | None) -> Check | None:
+    """A wrench that was past its calibration on the day proves nothing."""
+    due = torque.instrument_was.get("calibration_due") if torque else None
+    if torque is None or not due or date.fromisoformat(due) >= torque.at.date():
+        return None
+    said = f"torqued with {torque.instrument_was['name']}, whose calibration was due on {due}"
+    inputs = {"joint": {"installed": True, "run_down": True, "torqued": False}}
+    return _check("wrench", "hardware.joint_state", inputs, "too close", said)
+
+
+def _compound(joint: Joint) -> Check | None:
+    if joint.compound is None:
+        return None
+    tin = joint.compound
+    used = joint.torqued_at.date() if joint.torqued_at else date.today()
+    inputs: dict[str, Any] = {
+        "expiry_day": tin.expiry_on.toordinal(),
+        "today_day": used.toordinal(),
+    }
+    if tin.opened_on:
+        inputs["opened_day"] = min(tin.opened_on, used).toordinal()
+        inputs["life_open_days"] = tin.life_open_days
+    if tin.stored_k and tin.storage_max_k:
+        inputs |= {"stored_K": tin.stored_k, "storage_max_K": tin.storage_max_k}
+    out = rule("hardware.may_use").run(inputs)
+    verdict = "in" if out["decision"] == "use" else "out"
+    said = f"{tin.name}, batch {tin.batch or 'not given'}: {out['decision']}"
+    if out["decision"] != "use":
+        said += f" (good until {tin.expiry_on.isoformat()})"
+    return _check("compound", "hardware.may_use", inputs, verdict, said)

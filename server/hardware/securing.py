@@ -1,0 +1,72 @@
+"""From a joint's events to its securing state: what was done since it was last disturbed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Any
+
+from core.hardware.joint import Joint as CoreJoint
+from core.hardware.joint import JointState, joint_state
+from server.hardware.models import Joint, JointEvent
+
+FRESH: dict[str, Any] = {
+    "installed": False,
+    "run_down": False,
+    "torqued": False,
+    "safetied": False,
+    "witness": "none",
+    "disturbed_since_torque": False,
+}
+_DOES: dict[str, dict[str, Any]] = {
+    "installed": {"installed": True},
+    "run down": {"installed": True, "run_down": True},
+    "torqued": FRESH | {"installed": True, "run_down": True, "torqued": True},
+    "safetied": {"safetied": True},
+    "sealed": {"witness": "whole"},
+    "mark broken": {"witness": "broken"},
+    "disturbed": {"disturbed_since_torque": True},
+    "loosened": FRESH | {"installed": True},
+}
+
+
+def standing(events: Iterable[JointEvent]) -> list[JointEvent]:
+    """The events that were not taken back, in order."""
+    rows = list(events)
+    undone = {e.undoes_id for e in rows if e.undoes_id}
+    return [e for e in rows if e.pk not in undone and e.doing != "undone"]
+
+
+def folded(events: Iterable[JointEvent]) -> tuple[dict[str, Any], JointEvent | None]:
+    """What is done now, and the event that torqued it (None if it is not torqued)."""
+    done, torque = dict(FRESH), None
+    for e in events:
+        done |= _DOES[e.doing]
+        if e.doing == "torqued":
+            torque = e
+        elif e.doing == "loosened":
+            torque = None
+    return done, torque
+
+
+def state(joint: Joint, done: dict[str, Any], temporary: bool) -> JointState:
+    """The securing state by the core's rule; refuses what cannot be."""
+    return joint_state(
+        CoreJoint(
+            safety_needed=joint.device not in ("none", "self_locking"),
+            witness_needed=joint.witness_needed,
+            retorque_due=_retorque_due(joint),
+            temporary=temporary,
+            **done,
+        )
+    )
+
+
+def _retorque_due(joint: Joint) -> bool:
+    at = joint.retorque_at_hours
+    return at is not None and joint.aircraft.hours_run >= at
+
+
+def torqued_at(torque: JointEvent | None) -> datetime | None:
+    """When it was torqued as it is now."""
+    return torque.at if torque else None

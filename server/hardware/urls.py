@@ -1,0 +1,19 @@
+"""Addresses of joints and hardware."""
+
+from django.urls import path
+
+from server.hardware import api
+
+AT = "aircraft/<slug:slug>"
+
+urlpatterns = [
+    path(f"{AT}/joints", api.JointsView.as_view()),
+    path(f"{AT}/joints/<slug:joint>", api.JointView.as_view()),
+    path(f"{AT}/joints/<slug:joint>/events", api.EventsView.as_view()),
+    path(f"{AT}/joints/<slug:joint>/undo", api.UndoView.as_view()),
+    path(f"{AT}/stock", api.StockView.as_view()),
+    path(f"{AT}/compounds", api.CompoundsView.as_view()),
+    path(f"{AT}/bolt-choice", api.ChooseView.as_view()),
+    path(f"{AT}/fit-check", api.FitCheckView.as_view()),
+    path(f"{AT}/wrench-setting", api.WrenchView.as_view()),
+]

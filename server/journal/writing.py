@@ -1,0 +1,58 @@
+"""Writing the journal, and asking it when a bay was last worked in."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from datetime import UTC, datetime
+
+from django.db import connection
+
+from server.accounts.models import Person
+from server.aircraft.models import Aircraft
+from server.journal.models import Change
+
+Follower = Callable[[Aircraft, Sequence[str]], None]
+_followers: list[Follower] = []
+
+
+def after(follower: Follower) -> Follower:
+    """Be told of the bays of every line, in its transaction (inspections follow so)."""
+    _followers.append(follower)
+    return follower
+
+
+def note(
+    aircraft: Aircraft,
+    by: Person,
+    kind: str,
+    said: str,
+    bays: Iterable[str] = (),
+    link: str = "",
+    work: bool = False,
+    at: datetime | None = None,
+) -> Change:
+    """Add a line, in the caller's transaction, after what it tells of was saved."""
+    change = Change.objects.create(
+        aircraft=aircraft,
+        at=at or datetime.now(UTC),
+        by=by,
+        kind=kind,
+        said=said[:300],
+        bays=[b for b in bays if b],
+        link=link,
+        work=work,
+    )
+    for follower in _followers:
+        follower(aircraft, change.bays)
+    return change
+
+
+def last_work(aircraft: int) -> dict[str, datetime]:
+    """When hands were last in each bay."""
+    with connection.cursor() as c:
+        c.execute(
+            "SELECT bay, max(at) FROM journal_change, unnest(bays) AS bay"
+            " WHERE aircraft_id = %s AND work GROUP BY bay",
+            [aircraft],
+        )
+        return dict(c.fetchall())

@@ -1,0 +1,75 @@
+"""What every capability has from documents, so that those that disagree are found."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+
+from core.signoff.documents import Statement
+from server.aircraft.models import Aircraft, Member, Source
+
+
+@dataclass(frozen=True)
+class Said:
+    """What one document says of one thing. `key` names the row (`requirement:12`)."""
+
+    aircraft: int
+    thing: str
+    key: str
+    statement: Statement
+    shown: str
+    cited: str
+    page: str = ""
+    dimension: str = ""
+    bay: str = ""
+    link: str = ""
+    family: str = ""
+
+
+@dataclass(frozen=True)
+class Decided:
+    """The decision on a thing that a capability keeps itself."""
+
+    aircraft: int
+    thing: str
+    chosen: str
+    reason: str
+    by: str
+    at: str
+
+
+Provider = Callable[[list[int]], Iterable[Said]]
+Decisions = Callable[[list[int]], Iterable[Decided]]
+Decide = Callable[[Member, str, str], None]
+Revised = Callable[[Aircraft, Source], None]
+
+
+@dataclass
+class Registry:
+    """All that registered."""
+
+    providers: list[Provider] = field(default_factory=list)
+    decisions: list[Decisions] = field(default_factory=list)
+    deciders: dict[str, Decide] = field(default_factory=dict)
+    revised: list[Revised] = field(default_factory=list)
+
+
+registry = Registry()
+
+
+def says(provider: Provider) -> Provider:
+    """Add what a capability has from documents, for several aircraft in few queries."""
+    registry.providers.append(provider)
+    return provider
+
+
+def keeps_decisions(kind: str, decisions: Decisions, decide: Decide) -> None:
+    """A capability that decides between its own rows: their keys begin with `kind:`."""
+    registry.decisions.append(decisions)
+    registry.deciders[kind] = decide
+
+
+def on_revision(told: Revised) -> Revised:
+    """Be told when a document got another revision."""
+    registry.revised.append(told)
+    return told

@@ -1,0 +1,16 @@
+"""Addresses of documents, conflicts and bulletins."""
+
+from django.urls import path
+
+from server.sources import api
+
+AT = "aircraft/<slug:slug>"
+
+urlpatterns = [
+    path(f"{AT}/documents", api.SourcesPageView.as_view()),
+    path(f"{AT}/documents/<int:source>", api.DocumentView.as_view()),
+    path(f"{AT}/statements", api.StatementsView.as_view()),
+    path(f"{AT}/resolutions", api.ResolveView.as_view()),
+    path(f"{AT}/directives", api.DirectivesView.as_view()),
+    path(f"{AT}/directives/<int:directive>/compliance", api.ComplyView.as_view()),
+]
