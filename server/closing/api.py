@@ -17,7 +17,7 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from core.signoff.closing import Concern, Lot
-from core.signoff.gate import LEAST_REASON, Item
+from core.signoff.gate import LEAST_REASON, STEPS, Item
 from server.aircraft.access import check_version, may, member
 from server.aircraft.concerns import must_describe
 from server.aircraft.models import Aircraft, Bay, Closure, Member, NoneHere
@@ -26,6 +26,7 @@ from server.closing.gates import Closing, as_stood
 from server.closing.models import ClosureEvent, ToolCount
 from server.closing.own import gather
 from server.closing.shapes import (
+    BayContents,
     ClosingRow,
     ClosureShown,
     EventShown,
@@ -308,6 +309,35 @@ class OpenView(APIView):
             said = f"{c.name} opened again: {reason}"
             note(aircraft, who.person, "closing", said, bays, f"closures/{c.slug}", True)
             return Response(shown(who, closing_of(aircraft, closure)), status=201)
+
+
+class BayContentsView(APIView):
+    """Everything in a bay."""
+
+    @extend_schema(responses=answer(BayContents))
+    def get(self, request: Request, slug: str, bay: str) -> Response:
+        """What is open in it, what is done, and the closures over it."""
+        who = member(request, slug)
+        row_of = Bay.objects.filter(aircraft=who.aircraft, slug=bay).first()
+        if row_of is None:
+            raise Http404
+        behind = gather(who.aircraft)
+        lot = Lot(gates.all_concerns(who.aircraft, behind))
+        order = list(STEPS)
+        here = sorted(lot.in_bay(bay), key=lambda c: order.index(c.step))
+        over = [c for c in gates.closings(who.aircraft, lot, behind) if bay in c.bays]
+        said = NoneHere.objects.filter(bay=row_of).select_related("by")
+        return Response(
+            BayContents(
+                slug=bay,
+                name=row_of.name,
+                items=[_shown(c) for c in here if not c.passes],
+                done=[_shown(c) for c in here if c.passes],
+                undescribed=undescribed_of(who.aircraft_id, bay),
+                none_here=[f"No {n.capability}: {n.by.name}" for n in said],
+                closings=[row(c) for c in sorted(over, key=_order)],
+            )
+        )
 
 
 class NoneHereView(APIView):

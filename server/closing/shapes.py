@@ -63,6 +63,18 @@ class LaneShown(TypedDict):
     open: int
 
 
+class BayContents(TypedDict):
+    """Everything in a bay: what is open first, then what is done; what nobody described."""
+
+    slug: str
+    name: str
+    items: list[ItemShown]
+    done: list[ItemShown]
+    undescribed: list[str]
+    none_here: list[str]
+    closings: list[ClosingRow]
+
+
 class ToolShown(TypedDict):
     """A tool counted for this closing."""
 

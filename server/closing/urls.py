@@ -21,5 +21,6 @@ urlpatterns = [
     path(f"{ONE}/override", api.OverrideView.as_view()),
     path(f"{ONE}/close", api.CloseView.as_view()),
     path(f"{ONE}/open", api.OpenView.as_view()),
+    path(f"{AT}/bays/<slug:bay>/contents", api.BayContentsView.as_view()),
     path(f"{AT}/bays/<slug:bay>/none-here", api.NoneHereView.as_view()),
 ]

@@ -14,6 +14,14 @@ from server.hardware.models import Joint, JointEvent
 from server.hardware.securing import folded, standing, state, torqued_at
 
 ROOM_K = 293.15
+SECURED = {
+    "cotter": "secured by a cotter pin",
+    "wire": "secured by safety wire",
+    "tab": "secured by a tab washer",
+    "self_locking": "secured by its self-locking nut",
+    "adhesive": "secured by threadlocker",
+    "none": "not secured",
+}
 Check = dict[str, Any]
 
 
@@ -114,12 +122,19 @@ def _fit(joint: Joint) -> Check | None:
 
 def said_of_fit(need: str, out: dict[str, Any]) -> str:
     """Must turn or must clamp, and whether pressing would be a mistake."""
-    clearance = f"{out['clearance_m'] * 1e6:.0f} µm clearance ({out['class']})"
+    micrometres = abs(out["clearance_m"]) * 1e6
+    kind = "clearance" if out["clearance_m"] >= 0 else "interference"
+    clearance = f"{micrometres:.0f} µm {kind}"
     must = {"turn": "Must turn", "slip": "Must slide", "press": "Must clamp"}[need]
     if not out["do_not_press"]:
         return f"{must}: {clearance}"
-    least = out["remove_min_m"] * 1e6
-    return f"{must}, and would be pressed: {clearance}. Do not press it; take off {least:.0f} µm"
+    least, most = out["remove_min_m"] * 1e6, out["remove_max_m"]
+    take = f"take off {least:.0f} µm or more"
+    if most is not None:
+        take = f"take off {least:.0f} to {most * 1e6:.0f} µm"
+        if most * 1e6 < least:
+            take = "no amount gives a sure fit with this gauge or this part"
+    return f"{must}, and would be pressed: {clearance}. Do not press it; {take}"
 
 
 def _metals(joint: Joint) -> Check | None:
@@ -145,7 +160,7 @@ def _safety(joint: Joint) -> Check | None:
         "insert": joint.insert,
     }
     out = rule("hardware.safety_choice").run(inputs)
-    said = "; ".join(out["why"]) or out["note"] or f"secured by {joint.get_device_display()}"
+    said = "; ".join(out["why"]) or out["note"] or SECURED[joint.device]
     return _check("safetying", "hardware.safety_choice", inputs, out["verdict"], said)
 
 

@@ -56,7 +56,7 @@ class EventShown(TypedDict):
 
 
 class JointShown(JointRow):
-    """A joint with all that was entered and done."""
+    """A joint with all that was entered and done; `kept` goes back as it is with a change."""
 
     version: int
     point_mm: list[float] | None
@@ -82,6 +82,7 @@ class JointShown(JointRow):
     photo_needed: bool
     needs_access: bool
     compound: str
+    kept: dict[str, Any]
     fit: dict[str, Any] | None
     metals: dict[str, Any] | None
     events: list[EventShown]
@@ -188,6 +189,13 @@ def joint_shown(j: Joint, warnings: list[str] | None = None) -> JointShown:
         photo_needed=j.photo_needed,
         needs_access=j.needs_access,
         compound=j.compound.name if j.compound else "",
+        kept={
+            "stack_tol": f"{j.stack_tol_m * 1e3:.6g} mm" if j.stack_tol_m else "",
+            "temperature_max": f"{j.temperature_max_k:.6g} K" if j.temperature_max_k else "",
+            "two_hands": j.two_hands,
+            "retorque_at_hours": j.retorque_at_hours,
+            "compound": j.compound_id,
+        },
         fit=j.fit,
         metals=j.metals,
         events=[_event(e, e.pk in stands) for e in events if e.doing != "undone"],

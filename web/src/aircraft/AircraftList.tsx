@@ -15,8 +15,13 @@ export function AircraftList() {
     <>
       <h1>Aircraft</h1>
       {list.data.count === 0 && (
-        <p>No aircraft yet. Ask the owner of one to make you a member, or load the demo.</p>
+        <p>No aircraft yet. Start your own, or ask the owner of one to make you a member.</p>
       )}
+      <p>
+        <Link className="btn btn-outline-primary" to="/new">
+          New aircraft
+        </Link>
+      </p>
       <ul className="hangar">
         {list.data.results.map((a) => (
           <li key={a.slug}>
@@ -26,7 +31,7 @@ export function AircraftList() {
               <p className="quiet">
                 {a.role === "owner" ? "Your build" : `${a.owner}'s build; you are ${a.role}`}
               </p>
-              <ul className="tally" aria-label="Requirements by verdict">
+              <ul className="tally" aria-label="Everything on it by verdict">
                 {ORDER.filter((v) => a.verdicts[v]).map((v) => (
                   <li key={v}>
                     <VerdictMark verdict={v} />

@@ -1,60 +1,147 @@
-/** What stands between me and closing up? In this first form: what the controls say. */
-import { Link, useOutletContext } from "react-router";
+/** What stands between me and closing up, bay by bay? */
+import { Link, useOutletContext, useSearchParams } from "react-router";
 
+import type { Aircraft, ClosingRow, Lane } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { useControls } from "../app/queries";
+import { useClosure, useLane } from "../app/queries";
+import { GateBar, STATE_WORD } from "../closing/GateBar";
+import { GateItems } from "../closing/GateItems";
 import { Waiting } from "../marks/Said";
-import { VerdictMark } from "../marks/VerdictMark";
+import { day, plural } from "../marks/words";
 import { LaneFigure } from "./LaneFigure";
-import { lids } from "./LaneStrip";
 import { useBay } from "./useBay";
 
 export function LanePage() {
   const { aircraft } = useOutletContext<FrameContext>();
-  const controls = useControls(aircraft.slug);
-  const [chosen] = useBay();
-  const bays = chosen ? aircraft.bays.filter((b) => b.slug === chosen) : aircraft.bays;
+  const lane = useLane(aircraft.slug);
+  const [bay] = useBay();
+  const [search, setSearch] = useSearchParams();
+  const all = lane.data?.closings ?? [];
+  const open = all.filter((c) => !c.closed && (!bay || c.bays.includes(bay)));
+  const closed = all.filter((c) => c.closed && (!bay || c.bays.includes(bay)));
+  const chosen = open.find((c) => c.slug === search.get("closure")) ?? open[0];
+  const choose = (slug: string) =>
+    setSearch((before) => {
+      const after = new URLSearchParams(before);
+      after.set("closure", slug);
+      return after;
+    });
+  const here = aircraft.bays.find((b) => b.slug === bay);
   return (
     <div className="lane-page">
-      <h1>{aircraft.name}</h1>
-      <p className="quiet">
-        {aircraft.summary}. {aircraft.datum}.
-      </p>
-      <LaneFigure aircraft={aircraft} />
-      <div className="two">
-        <section aria-label="Controls">
-          <h2>Controls</h2>
-          {!controls.data && <Waiting error={controls.error} />}
-          <ul className="rows">
-            {controls.data?.results.map((c) => (
-              <li key={c.slug}>
-                <Link to={`/a/${aircraft.slug}/controls/${c.slug}`}>
-                  <VerdictMark verdict={c.verdict} word />
-                  <strong>{c.name}</strong>
-                  <span className="num">
-                    {c.in_count} of {c.requirements} in
-                  </span>
-                </Link>
-              </li>
-            ))}
-          </ul>
-        </section>
-        <section aria-label="Bays">
-          <h2>{chosen ? "This bay" : "Bays"}</h2>
-          <ul className="rows">
-            {bays.map((b) => (
-              <li key={b.slug}>
-                <VerdictMark verdict={b.verdict} word />
-                <strong>{b.name}</strong>
-                <span className="quiet">
-                  {b.judged ? `${b.judged} judged` : "nothing measured here yet"}
-                </span>
-                <span className="quiet wide">{lids(b).split(". ")[1]}</span>
-              </li>
-            ))}
-          </ul>
-        </section>
-      </div>
+      <LaneFigure aircraft={aircraft} tall />
+      {here && (
+        <p className="chosen-bay">
+          <strong>{here.name}</strong> {plural(here.open, "thing")} open ·{" "}
+          <Link to={`/a/${aircraft.slug}/bays/${here.slug}`}>Everything in this bay</Link>
+        </p>
+      )}
+      {!lane.data && <Waiting error={lane.error} />}
+      {lane.data && (
+        <div className="two">
+          <section aria-label="Next to close">
+            <h2>Next to close</h2>
+            <Empty aircraft={aircraft} open={open} />
+            <ul className="closings">
+              {open.map((c) => (
+                <ClosingItem
+                  key={c.slug}
+                  closing={c}
+                  chosen={c === chosen}
+                  pick={() => choose(c.slug)}
+                />
+              ))}
+            </ul>
+            <Closed aircraft={aircraft} closed={closed} />
+          </section>
+          <section aria-label="In the way">
+            {chosen && <InTheWay aircraft={aircraft} closing={chosen} />}
+            <Outside lane={lane.data} />
+          </section>
+        </div>
+      )}
     </div>
+  );
+}
+
+function Empty({ aircraft, open }: { aircraft: Aircraft; open: ClosingRow[] }) {
+  if (open.length > 0) return null;
+  if (aircraft.closures.length > 0) return <p>Everything here is closed.</p>;
+  return (
+    <p>
+      No closures yet. <Link to={`/a/${aircraft.slug}/airframe`}>Enter what closes each bay</Link>.
+    </p>
+  );
+}
+
+function ClosingItem(p: { closing: ClosingRow; chosen: boolean; pick: () => void }) {
+  const c = p.closing;
+  return (
+    <li className={p.chosen ? "chosen" : ""}>
+      <button type="button" aria-pressed={p.chosen} onClick={p.pick}>
+        <span>
+          <strong>{c.name}</strong>{" "}
+          <span className="quiet">
+            {c.permanent ? "permanent" : "removable"} ·{" "}
+            {c.planned_on ? `planned ${day(c.planned_on)}` : "no date"}
+          </span>
+        </span>
+        <span className="num">
+          {c.state === "blocked" ? `${c.blockers} in the way` : STATE_WORD[c.state]}
+        </span>
+        <GateBar closing={c} />
+      </button>
+      {c.overrides.map((o) => (
+        <p key={o.seq} className="override">
+          Overridden by {o.by}: {o.reason}
+        </p>
+      ))}
+    </li>
+  );
+}
+
+function InTheWay({ aircraft, closing }: { aircraft: Aircraft; closing: ClosingRow }) {
+  const gate = useClosure(aircraft.slug, closing.slug);
+  const items = gate.data?.items ?? closing.first;
+  return (
+    <>
+      <h2>
+        In the way of the {closing.name.toLowerCase()}{" "}
+        <span className="quiet">{closing.blockers || "nothing"}</span>
+      </h2>
+      <GateItems items={items.slice(0, 12)} empty="Nothing. It can be closed." />
+      {items.length > 12 && <p className="quiet">and {items.length - 12} more at the gate</p>}
+      <p>
+        <Link className="btn btn-primary" to={`/a/${aircraft.slug}/closures/${closing.slug}`}>
+          Go to the gate
+        </Link>
+      </p>
+    </>
+  );
+}
+
+function Closed({ aircraft, closed }: { aircraft: Aircraft; closed: ClosingRow[] }) {
+  if (closed.length === 0) return <p className="quiet">Nothing is closed yet.</p>;
+  return (
+    <p className="quiet">
+      Closed:{" "}
+      {closed.map((c, i) => (
+        <span key={c.slug}>
+          {i > 0 && ", "}
+          <Link to={`/a/${aircraft.slug}/closures/${c.slug}`}>{c.name}</Link>
+          {c.overrides.length > 0 && " (overridden)"}
+        </span>
+      ))}
+    </p>
+  );
+}
+
+function Outside({ lane }: { lane: Lane }) {
+  if (lane.outside.length === 0) return null;
+  return (
+    <details className="outside">
+      <summary>In no bay: {lane.outside.length}</summary>
+      <GateItems items={lane.outside} empty="" />
+    </details>
   );
 }

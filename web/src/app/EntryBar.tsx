@@ -1,33 +1,40 @@
-/** One line that takes readings and jumps. The server understands it; this only shows it. */
-import { useEffect, useState } from "react";
+/** One line that takes readings, work, notes and jumps. The server understands; this shows it. */
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
+import { useBay } from "../aircraft/useBay";
 import { VerdictMark } from "../marks/VerdictMark";
 import { shown } from "../marks/words";
 import { api, type EntryPreview, got, Problem, type Session } from "./api";
 import { draft, post } from "./outbox";
 import { useRefresh } from "./queries";
 
-const TO: Record<string, string> = {
-  lane: "",
-  controls: "/controls",
-  "sign-off": "/sign-off",
-};
+type Kept = { said: string; path: string; body: unknown };
+type Seen = { line: string; is?: EntryPreview; why?: string };
 
-type Kept = { id: number; slug: string; said: string };
+/** What the answer of a write names, to take it back: a reading, an event, or the row itself. */
+type Made = {
+  id?: number;
+  readings?: { id: number }[];
+  events?: { id: number }[];
+};
 
 export function EntryBar(p: { slug: string; session: Session; onHelp: () => void }) {
   const { slug } = p;
+  const [bay] = useBay();
   const [line, setLine] = useState(() => draft.read(`entry.${slug}`));
-  const [seen, setSeen] = useState<{ line: string; is?: EntryPreview; why?: string }>({ line: "" });
+  const [seen, setSeen] = useState<Seen>({ line: "" });
   const [last, setLast] = useState<Kept | null>(null);
+  const [options, setOptions] = useState<string[]>([]);
+  const field = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const refresh = useRefresh(slug);
 
   useEffect(() => {
     if (!line.trim()) return;
     const timer = setTimeout(() => {
-      got(api.POST("/api/aircraft/{slug}/entry", { params: { path: { slug } }, body: { line } }))
+      const body = { line, bay: bay ?? "" };
+      got(api.POST("/api/aircraft/{slug}/entry", { params: { path: { slug } }, body }))
         .then((is) => setSeen({ line, is }))
         .catch((e: unknown) =>
           setSeen({ line, why: e instanceof Problem ? (e.errors[0]?.reason ?? e.message) : "" }),
@@ -36,30 +43,47 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
     return () => {
       clearTimeout(timer);
     };
-  }, [line, slug]);
+  }, [line, slug, bay]);
 
   const type = (text: string) => {
     setLine(text);
+    setOptions([]);
     draft.keep(`entry.${slug}`, text);
     if (!text.trim()) setSeen({ line: "" });
   };
-  const enter = async () => {
-    const is = seen.line === line ? seen.is : undefined;
-    if (!is) return;
-    if (is.kind === "jump") {
-      type("");
-      if (is.page === "rule book") void navigate("/rules");
-      else if (is.page === "aircraft") void navigate("/");
-      else void navigate(`/a/${slug}${TO[is.page] ?? `/controls/${is.page}`}`);
+  const complete = async () => {
+    if (options.length > 1) {
+      // Tab again goes round what the line may become.
+      const next = options[(options.indexOf(line.trimEnd()) + 1) % options.length] ?? line;
+      setLine(next);
       return;
     }
-    const path = `/api/aircraft/${slug}/controls/${is.control}/readings`;
+    const found = await got(
+      api.POST("/api/aircraft/{slug}/entry/completions", {
+        params: { path: { slug } },
+        body: { line, bay: bay ?? "" },
+      }),
+    );
+    if (found.options[0]) {
+      type(found.options[0]);
+      setOptions(found.options.map((o) => o.trimEnd()));
+    }
+  };
+  const enter = async () => {
+    const is = seen.line === line ? seen.is : undefined;
+    if (!is || is.kind === "which") return;
+    if (is.kind === "jump") {
+      type("");
+      void navigate(is.page.startsWith("/") ? is.page : `/a/${slug}${is.page && "/" + is.page}`);
+      return;
+    }
+    const base = `/api/aircraft/${slug}/`;
     try {
-      const sheet = (await post(path, is.reading, line, p.session.username)) as {
-        readings: { id: number }[];
-      };
-      const id = Math.max(...sheet.readings.map((r) => r.id));
-      setLast({ id, slug, said: line });
+      const made = (await post(base + is.path, is.body, line, p.session.username)) as Made;
+      const rows = made.readings ?? made.events;
+      const id = rows ? Math.max(...rows.map((r) => r.id)) : (made.id ?? 0);
+      const body = is.kind === "joint" ? { event: id } : is.undo_body;
+      setLast({ said: line, path: base + is.undo_path.replace("{}", String(id)), body });
       type("");
     } catch (e) {
       setSeen({ line, is, why: e instanceof Error ? e.message : "Failed" });
@@ -68,10 +92,8 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
   };
   const undo = async () => {
     if (!last) return;
-    const path = `/api/aircraft/${slug}/readings/${last.id}/corrections`;
-    const body = { withdraw: true, reason: "undone from the entry bar" };
     try {
-      await post(path, body, `undo ${last.said}`, p.session.username);
+      await post(last.path, last.body, `undo ${last.said}`, p.session.username);
       setLast(null);
     } catch (e) {
       setSeen({ line, why: e instanceof Error ? e.message : "Failed" });
@@ -87,18 +109,27 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
       </label>
       <input
         id="entry"
+        ref={field}
         value={line}
         autoComplete="off"
         spellCheck={false}
-        placeholder="a reading or where to go: elev up 26.4, go sign-off"
+        placeholder="elev up 26.4 · torque 42 inlb bellcrank bolt · loose … : until … · go aft"
         onChange={(e) => type(e.target.value)}
         onKeyDown={(e) => {
           if (e.key === "Enter") void enter();
           if (e.key === "Escape") e.currentTarget.blur();
+          if (e.key === "Tab" && !e.shiftKey && line.trim()) {
+            e.preventDefault();
+            void complete();
+          }
+          if (e.key === "z" && (e.ctrlKey || e.metaKey) && !line && last) {
+            e.preventDefault();
+            void undo();
+          }
         }}
       />
       <span className="entry-said" role="status">
-        {now.why ?? (now.is && <Meaning is={now.is} />)}
+        {now.why ?? (now.is && <Meaning is={now.is} pick={type} />)}
         {!line && last && (
           <>
             Kept: {last.said}{" "}
@@ -115,13 +146,23 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
   );
 }
 
-function Meaning({ is }: { is: EntryPreview }) {
-  if (is.kind === "jump") return <>Go to {is.page} · Enter</>;
+function Meaning({ is, pick }: { is: EntryPreview; pick: (line: string) => void }) {
+  if (is.kind === "which")
+    return (
+      <>
+        Which?{" "}
+        {is.options.map((o) => (
+          <button key={o} type="button" className="plain" onClick={() => pick(o)}>
+            {o}
+          </button>
+        ))}
+      </>
+    );
+  if (is.kind === "jump") return <>{is.said} · Enter</>;
   const result = is.preview?.result;
   return (
     <>
-      {String(is.reading?.surface).replaceAll("-", " ")},{" "}
-      {String(is.reading?.position).replace("_", " ")}: {is.preview?.said}
+      {is.said}
       {result && result.value !== null && (
         <>
           {" "}

@@ -2,9 +2,10 @@
 import { useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 
-import { LaneStrip } from "../aircraft/LaneStrip";
+import { LaneFigure } from "../aircraft/LaneFigure";
 import { useBay } from "../aircraft/useBay";
 import { Waiting } from "../marks/Said";
+import { plural } from "../marks/words";
 import { type Aircraft, type Session } from "./api";
 import { EntryBar } from "./EntryBar";
 import { useAircraft } from "./queries";
@@ -18,13 +19,22 @@ const TRADES = [
   { to: "sign-off", word: "Sign-off", key: "9", mark: "M4 15c4-9 6-9 5-3s3 4 5 0 3 1 6 1M4 18h16" },
 ];
 
+const WORDS = [
+  ["joints", "Joints"],
+  ["sources", "Sources"],
+  ["find", "Find"],
+  ["since", "What is new"],
+  ["airframe", "Airframe"],
+] as const;
+
 export type FrameContext = { aircraft: Aircraft; session: Session };
 
 export function Frame({ session }: { session: Session }) {
   const { slug = "" } = useParams();
   const aircraft = useAircraft(slug);
   const [help, setHelp] = useState(false);
-  const { search } = useLocation();
+  const { search, pathname } = useLocation();
+  const onLane = pathname.replace(/\/$/, "") === `/a/${slug}`;
   const bay = new URLSearchParams(search).get("bay");
   const kept = bay ? `?bay=${bay}` : "";
   useFrameKeys(slug, aircraft.data, () => setHelp((h) => !h));
@@ -54,13 +64,25 @@ export function Frame({ session }: { session: Session }) {
           </NavLink>
         ))}
       </nav>
-      <header className="lane">
+      <header className={onLane ? "lane lane-tall" : "lane"}>
         <div className="lane-name">
           <strong>{aircraft.data.name}</strong>
-          <span className="quiet">{aircraft.data.role}</span>
+          <span className="quiet">{onLane ? aircraft.data.summary : aircraft.data.role}</span>
         </div>
-        <LaneStrip aircraft={aircraft.data} />
+        <div className="lane-end">
+          <nav className="words" aria-label="Of this aircraft">
+            <NavLink className="ends-tag" to={`/a/${slug}/loose-ends${kept}`}>
+              {plural(aircraft.data.loose_ends, "loose end")}
+            </NavLink>
+            {WORDS.map(([to, word]) => (
+              <NavLink key={to} to={`/a/${slug}/${to}${kept}`}>
+                {word}
+              </NavLink>
+            ))}
+          </nav>
+        </div>
         <Corner session={session} />
+        {!onLane && <LaneFigure aircraft={aircraft.data} />}
       </header>
       <main id="work" className="work" tabIndex={-1}>
         <UnsentBar slug={slug} who={session.username} />

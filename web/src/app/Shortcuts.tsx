@@ -25,6 +25,8 @@ const KEYS = [
   ["[ and ]", "step along the bays (arrow keys too, on the lane)"],
   ["\\", "all bays"],
   [".", "entry bar"],
+  ["Tab", "complete the name in the entry bar"],
+  ["Ctrl Z", "take back the last entry, or the last edge moved"],
   ["Enter", "keep what the row understood"],
   ["Esc", "leave the row as it is"],
   ["?", "this sheet"],

@@ -15,6 +15,14 @@ export class Problem extends Error {
   ) {
     super(title);
   }
+  /** From an answer's text, whatever it holds. */
+  static of(status: number, text: string): Problem {
+    try {
+      return problemOf(status, JSON.parse(text));
+    } catch {
+      return problemOf(status, null);
+    }
+  }
   /** Why one field was refused, if it was. */
   reason(field: string): string | undefined {
     return this.errors.find((e) => e.field === field)?.reason;
@@ -25,6 +33,8 @@ let token = "";
 export const setToken = (csrf: string): void => {
   token = csrf;
 };
+
+export const tokenNow = (): string => token;
 
 /** A key for one write: sent again after a lost answer, it is still kept once. */
 export const newKey = (): string =>
@@ -101,5 +111,19 @@ export type Checked = Posted<"/api/aircraft/{slug}/ledger/check">;
 export type RuleList = Answer<"/api/rules">;
 export type Rule = Answer<"/api/rules/{rule}">;
 export type Preview = Posted<"/api/aircraft/{slug}/controls/{control}/assess">;
+export type Closure = Aircraft["closures"][number];
+export type Lane = Answer<"/api/aircraft/{slug}/lane">;
+export type ClosingRow = Lane["closings"][number];
+export type GateItem = ClosingRow["first"][number];
+export type ClosureDetail = Answer<"/api/aircraft/{slug}/closures/{closure}">;
+export type JointRow = Answer<"/api/aircraft/{slug}/joints">["results"][number];
+export type Joint = Answer<"/api/aircraft/{slug}/joints/{joint}">;
+export type Stock = Answer<"/api/aircraft/{slug}/stock">;
+export type LooseEnd = Answer<"/api/aircraft/{slug}/loose-ends">["results"][number];
+export type Photo = Answer<"/api/aircraft/{slug}/photos">["results"][number];
+export type Documents = Answer<"/api/aircraft/{slug}/documents">;
+export type ConflictGroup = Documents["groups"][number];
+export type Directive = Documents["directives"][number];
+export type Computed = Posted<"/api/aircraft/{slug}/bolt-choice">;
 export type EntryPreview = Posted<"/api/aircraft/{slug}/entry">;
 export type Verdict = Result["verdict"];

@@ -3,7 +3,14 @@ import { useSyncExternalStore } from "react";
 
 import { newKey, Problem, send } from "./api";
 
-export type Unsent = { key: string; path: string; body: unknown; label: string; who: string };
+export type Unsent = {
+  key: string;
+  path: string;
+  body: unknown;
+  label: string;
+  who: string;
+  method?: string;
+};
 
 const STORE = "ashlane.unsent";
 const listeners = new Set<() => void>();
@@ -38,7 +45,7 @@ async function deliver(one: Unsent): Promise<unknown> {
   tell();
   try {
     const response = await send(one.path, {
-      method: "POST",
+      method: one.method ?? "POST",
       body: JSON.stringify(one.body),
       headers: { "Content-Type": "application/json", "Idempotency-Key": one.key },
     });
@@ -54,8 +61,14 @@ async function deliver(one: Unsent): Promise<unknown> {
   }
 }
 
-export async function post(path: string, body: unknown, label: string, who: string) {
-  const one: Unsent = { key: newKey(), path, body, label, who };
+export async function post(
+  path: string,
+  body: unknown,
+  label: string,
+  who: string,
+  method = "POST",
+) {
+  const one: Unsent = { key: newKey(), path, body, label, who, method };
   underway.add(one.key);
   write([...cached, one]);
   return deliver(one);

@@ -78,6 +78,116 @@ export const useRule = (rule: string) =>
     queryFn: () => got(api.GET("/api/rules/{rule}", { params: { path: { rule } } })),
   });
 
+const at = (slug: string) => ({ params: { path: { slug } } });
+
+export const useLane = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "lane"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/lane", at(slug))),
+  });
+
+export const useClosure = (slug: string, closure: string) =>
+  useQuery({
+    queryKey: ["a", slug, "closure", closure],
+    enabled: closure !== "",
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/closures/{closure}", { params: { path: { slug, closure } } }),
+      ),
+  });
+
+export const useContents = (slug: string, bay: string) =>
+  useQuery({
+    queryKey: ["a", slug, "contents", bay],
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/bays/{bay}/contents", { params: { path: { slug, bay } } })),
+  });
+
+export const useJoints = (slug: string, bay: string | null, page = 1) =>
+  useQuery({
+    queryKey: ["a", slug, "joints", bay, page],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/joints", {
+          params: { path: { slug }, query: { page, size: 100, ...(bay ? { bay } : {}) } },
+        }),
+      ),
+  });
+
+export const useJoint = (slug: string, joint: string) =>
+  useQuery({
+    queryKey: ["a", slug, "joint", joint],
+    enabled: joint !== "",
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/joints/{joint}", { params: { path: { slug, joint } } })),
+  });
+
+export const useStock = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "stock"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/stock", at(slug))),
+  });
+
+export const useLooseEnds = (slug: string, bay: string | null, ended = false) =>
+  useQuery({
+    queryKey: ["a", slug, "loose ends", bay, ended],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/loose-ends", {
+          params: { path: { slug }, query: { ended, size: 200, ...(bay ? { bay } : {}) } },
+        }),
+      ),
+  });
+
+export const useFindings = (slug: string, bay: string) =>
+  useQuery({
+    queryKey: ["a", slug, "findings", bay],
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/findings", { params: { path: { slug }, query: { bay } } })),
+  });
+
+export const useNotes = (slug: string, bay: string) =>
+  useQuery({
+    queryKey: ["a", slug, "notes", bay],
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/notes", { params: { path: { slug }, query: { bay } } })),
+  });
+
+export type PhotosOf = { bay?: string; target?: string; target_id?: string };
+
+export const usePhotos = (slug: string, of: PhotosOf) =>
+  useQuery({
+    queryKey: ["a", slug, "photos", of],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/photos", {
+          params: { path: { slug }, query: { ...of, size: 100 } },
+        }),
+      ),
+  });
+
+export const useDocuments = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "documents"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/documents", at(slug))),
+  });
+
+export const useFind = (slug: string, q: string) =>
+  useQuery({
+    queryKey: ["a", slug, "find", q],
+    enabled: q.trim() !== "",
+    retry: false,
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/find", { params: { path: { slug }, query: { q } } })),
+  });
+
+export const useSince = (slug: string, page: number) =>
+  useQuery({
+    queryKey: ["a", slug, "since", page],
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/since", { params: { path: { slug }, query: { page } } })),
+  });
+
 /** After a write: everything of this aircraft is read again. */
 export function useRefresh(slug: string): () => Promise<void> {
   const client = useQueryClient();

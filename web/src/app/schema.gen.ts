@@ -75,6 +75,23 @@ export interface paths {
     patch: operations["aircraft_bays_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/bays/{bay}/contents": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What is open in it, what is done, and the closures over it. */
+    get: operations["aircraft_bays_contents_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/bays/{bay}/none-here": {
     parameters: {
       query?: never;
@@ -2724,6 +2741,89 @@ export interface operations {
             /** @enum {string} */
             role: "owner" | "helper" | "counselor" | "reader";
             may: string[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_bays_contents_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        bay: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            slug: string;
+            name: string;
+            items: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            done: {
+              step: string;
+              id: string;
+              subject: string;
+              state: string;
+              verdict: string;
+              owner: string;
+              link: string;
+              bays: string[];
+              hash: string;
+            }[];
+            undescribed: string[];
+            none_here: string[];
+            closings: {
+              slug: string;
+              name: string;
+              permanent: boolean;
+              above: boolean;
+              closed: boolean;
+              bays: string[];
+              planned_on: string;
+              state: string;
+              blockers: number;
+              steps: {
+                step: string;
+                passing: number;
+                failing: number;
+              }[];
+              first: {
+                step: string;
+                id: string;
+                subject: string;
+                state: string;
+                verdict: string;
+                owner: string;
+                link: string;
+                bays: string[];
+                hash: string;
+              }[];
+              overrides: {
+                seq: number;
+                by: string;
+                at: string;
+                reason: string;
+                covers: string[];
+              }[];
+            }[];
           };
         };
       };
@@ -6429,6 +6529,9 @@ export interface operations {
             photo_needed: boolean;
             needs_access: boolean;
             compound: string;
+            kept: {
+              [key: string]: unknown;
+            };
             fit: {
               [key: string]: unknown;
             } | null;
@@ -6520,6 +6623,9 @@ export interface operations {
             photo_needed: boolean;
             needs_access: boolean;
             compound: string;
+            kept: {
+              [key: string]: unknown;
+            };
             fit: {
               [key: string]: unknown;
             } | null;
@@ -6616,6 +6722,9 @@ export interface operations {
             photo_needed: boolean;
             needs_access: boolean;
             compound: string;
+            kept: {
+              [key: string]: unknown;
+            };
             fit: {
               [key: string]: unknown;
             } | null;
@@ -6712,6 +6821,9 @@ export interface operations {
             photo_needed: boolean;
             needs_access: boolean;
             compound: string;
+            kept: {
+              [key: string]: unknown;
+            };
             fit: {
               [key: string]: unknown;
             } | null;
@@ -6808,6 +6920,9 @@ export interface operations {
             photo_needed: boolean;
             needs_access: boolean;
             compound: string;
+            kept: {
+              [key: string]: unknown;
+            };
             fit: {
               [key: string]: unknown;
             } | null;

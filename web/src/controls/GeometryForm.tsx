@@ -6,7 +6,7 @@ import { api, got, type Surface } from "../app/api";
 import { useRefresh } from "../app/queries";
 import { Said } from "../marks/Said";
 import { limit } from "../marks/words";
-import { TextField } from "./fields";
+import { TextField } from "../marks/fields";
 
 const text = (value: number | null): string => (value ? limit(value, "").replace("−", "-") : "");
 

@@ -7,7 +7,7 @@ import { api, got, type Instrument } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useInstruments, useRefresh } from "../app/queries";
 import { Said } from "../marks/Said";
-import { TextField } from "./fields";
+import { TextField } from "../marks/fields";
 
 const FACES = [
   ["plus_minus_180", "−180 to 180°"],

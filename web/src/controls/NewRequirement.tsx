@@ -8,7 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useRefresh, useSources } from "../app/queries";
 import { Said } from "../marks/Said";
 import { positionWord } from "../marks/words";
-import { TextField } from "./fields";
+import { TextField } from "../marks/fields";
 
 export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { aircraft } = useOutletContext<FrameContext>();

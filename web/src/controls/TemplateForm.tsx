@@ -5,7 +5,7 @@ import { useState } from "react";
 import { Problem, send, type Sheet } from "../app/api";
 import { Caution, Said } from "../marks/Said";
 import { positionWord } from "../marks/words";
-import { TextField } from "./fields";
+import { TextField } from "../marks/fields";
 
 export function TemplateForm({ sheet }: { sheet: Sheet }) {
   const travels = sheet.requirements.filter((q) => q.kind === "travel");

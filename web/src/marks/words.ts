@@ -52,3 +52,13 @@ export const when = (iso: string): string =>
   new Date(iso).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
 
 export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** A day, from an ISO date without a time. */
+export const day = (iso: string): string =>
+  new Date(`${iso}T12:00:00`).toLocaleDateString(undefined, {
+    weekday: "short",
+    day: "numeric",
+    month: "short",
+  });
+
+export const plural = (n: number, word: string): string => `${n} ${word}${n === 1 ? "" : "s"}`;

@@ -12,13 +12,21 @@ import { when } from "../marks/words";
 import { EntryItem } from "./EntryItem";
 
 export function SignPanel({ slug, sheet }: { slug: string; sheet: Sheet }) {
-  const scope = `control:${sheet.slug}`;
-  const signed = useSignatures(slug, scope);
-  if (!signed.data) return <Waiting error={signed.error} />;
   return (
     <div className="sign">
       <SensePart slug={slug} sheet={sheet} />
       <h2>Signatures</h2>
+      <Signatures slug={slug} scope={`control:${sheet.slug}`} />
+    </div>
+  );
+}
+
+/** Signatures on one scope, and signing it. */
+export function Signatures({ slug, scope }: { slug: string; scope: string }) {
+  const signed = useSignatures(slug, scope);
+  if (!signed.data) return <Waiting error={signed.error} />;
+  return (
+    <>
       <p className={signed.data.dual_ok ? "" : "quiet"}>Dual inspection: {signed.data.dual}</p>
       <ul className="entries">
         {signed.data.entries.map((e) => (
@@ -31,7 +39,7 @@ export function SignPanel({ slug, sheet }: { slug: string; sheet: Sheet }) {
         </p>
       ))}
       {signed.data.can.length > 0 && <SignForm slug={slug} scope={scope} state={signed.data} />}
-    </div>
+    </>
   );
 }
 

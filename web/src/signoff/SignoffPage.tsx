@@ -7,7 +7,7 @@ import { api, type Checked, got } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useLedger } from "../app/queries";
 import { Said, Waiting } from "../marks/Said";
-import { TextField } from "../controls/fields";
+import { TextField } from "../marks/fields";
 import { EntryItem } from "./EntryItem";
 
 export function SignoffPage() {

@@ -1,0 +1,217 @@
+/** Where is everything? Bays, closures and openings, changed by typing or by dragging an edge. */
+import Button from "react-bootstrap/Button";
+import { useEffect, useState } from "react";
+import { useOutletContext } from "react-router";
+
+import type { Aircraft, Bay } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { useWrite } from "../app/useWrite";
+import { Choice, same, TextField } from "../marks/fields";
+import { Said } from "../marks/Said";
+import { AboutAircraft } from "./AboutAircraft";
+import { AirframeFigure, type Edge, type Limits, limitsOf } from "./AirframeFigure";
+import { ClosureForms } from "./ClosureForms";
+import { OpeningForms } from "./OpeningForms";
+import { useBay } from "./useBay";
+
+const EDGES: [Edge, string][] = [
+  ["x0", "Station from"],
+  ["x1", "Station to"],
+  ["y0", "Butt line from"],
+  ["y1", "Butt line to"],
+  ["z0", "Water line from"],
+  ["z1", "Water line to"],
+];
+
+type Undo = { slug: string; name: string; part: string; limits: Limits };
+
+export function AirframePage() {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [asked, setBay] = useBay();
+  const chosen = aircraft.bays.find((b) => b.slug === asked) ?? aircraft.bays[0];
+  const may = aircraft.may.includes("change facts");
+  const [undo, setUndo] = useState<Undo[]>([]);
+  const { write, error, busy } = useWrite();
+  const [draft, setDraft] = useState<{ of: string; limits: Limits } | null>(null);
+  const key = chosen ? `${chosen.slug}.${chosen.version}` : "";
+  const limits = chosen ? (draft?.of === key ? draft.limits : limitsOf(chosen)) : null;
+
+  const put = async (bay: Bay, to: Record<string, string>) => {
+    const was: Undo = { slug: bay.slug, name: bay.name, part: bay.part, limits: limitsOf(bay) };
+    const body = { name: bay.name, part: bay.part, ...to, version: bay.version };
+    const kept = await write(`bays/${bay.slug}`, body, `limits of ${bay.name}`, "PATCH");
+    if (kept) setUndo((before) => [...before, was]);
+    setDraft(null);
+    return kept;
+  };
+  const rest = () => {
+    if (!chosen || !limits || busy) return;
+    const now = limitsOf(chosen);
+    const moved = EDGES.filter(([e]) => limits[e] !== now[e]);
+    if (moved.length === 0) return setDraft(null);
+    void put(chosen, Object.fromEntries(moved.map(([e]) => [e, `${limits[e]} mm`])));
+  };
+  const back = async () => {
+    const last = undo.at(-1);
+    const bay = aircraft.bays.find((b) => b.slug === last?.slug);
+    if (!last || !bay || busy) return;
+    const body = {
+      name: last.name,
+      part: last.part,
+      version: bay.version,
+      ...Object.fromEntries(EDGES.map(([e]) => [e, `${last.limits[e]} mm`])),
+    };
+    if (await write(`bays/${bay.slug}`, body, `undo ${bay.name}`, "PATCH"))
+      setUndo((before) => before.slice(0, -1));
+  };
+  useUndoKey(() => void back());
+
+  return (
+    <div className="subject airframe-page">
+      <section className="figure" aria-label="Airframe">
+        <h1>Airframe</h1>
+        <p className="quiet">
+          Station aft +, butt line right +, water line up +. {aircraft.datum}.
+        </p>
+        {aircraft.overlaps.map(([a, b]) => (
+          <p key={`${a}${b}`} className="caution" role="alert">
+            <strong>
+              {nameOf(aircraft, a)} and {nameOf(aircraft, b)} overlap.
+            </strong>{" "}
+            What lies in both belongs to both.
+          </p>
+        ))}
+        <AirframeFigure
+          aircraft={aircraft}
+          chosen={chosen?.slug ?? ""}
+          pick={setBay}
+          draft={limits}
+          move={(edge, to) => limits && setDraft({ of: key, limits: { ...limits, [edge]: to } })}
+          rest={rest}
+          locked={!may}
+        />
+        {may && (
+          <p className="quiet">
+            Drag an edge of the chosen bay, or focus it and use the arrow keys (Shift: 10 mm).{" "}
+            <button
+              type="button"
+              className="plain"
+              disabled={undo.length === 0 || busy}
+              onClick={() => void back()}
+            >
+              Take the last move back (U)
+            </button>
+          </p>
+        )}
+        <Said error={error} />
+        {may && <ClosureForms aircraft={aircraft} />}
+        {may && <OpeningForms aircraft={aircraft} />}
+      </section>
+      <aside className="verdict-sheet" aria-label="Limits">
+        {chosen && limits && (
+          <BayForm
+            key={`${key}.${JSON.stringify(limits)}`}
+            bay={chosen}
+            limits={limits}
+            may={may}
+            put={put}
+          />
+        )}
+        {may && <NewBay />}
+        <AboutAircraft key={aircraft.version} aircraft={aircraft} />
+      </aside>
+    </div>
+  );
+}
+
+const nameOf = (a: Aircraft, slug: string | undefined) =>
+  a.bays.find((b) => b.slug === slug)?.name ?? slug;
+
+/** `U`, or Ctrl Z, takes the last move back; never while typing. */
+function useUndoKey(back: () => void) {
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if ((e.target as HTMLElement).closest("input, textarea, select")) return;
+      const plain = e.key === "u" && !e.ctrlKey && !e.metaKey && !e.altKey;
+      if (plain || (e.key === "z" && (e.ctrlKey || e.metaKey))) {
+        e.preventDefault();
+        back();
+      }
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  });
+}
+
+function BayForm(p: {
+  bay: Bay;
+  limits: Limits;
+  may: boolean;
+  put: (bay: Bay, to: Record<string, string>) => Promise<unknown>;
+}) {
+  const start = Object.fromEntries(EDGES.map(([e]) => [e, `${p.limits[e]} mm`]));
+  const [v, setV] = useState<Record<string, string>>({ ...start, name: p.bay.name });
+  return (
+    <form
+      className="bay-form"
+      aria-label="Bay"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void p.put(p.bay, v);
+      }}
+    >
+      <h2>{p.bay.name}</h2>
+      <TextField label="Name" value={v.name ?? ""} set={(name) => setV({ ...v, name })} />
+      <div className="pairs">
+        {EDGES.map(([e, label]) => (
+          <TextField key={e} label={label} value={v[e] ?? ""} set={(x) => setV({ ...v, [e]: x })} />
+        ))}
+      </div>
+      {p.may && <Button type="submit">Keep limits</Button>}
+    </form>
+  );
+}
+
+function NewBay() {
+  const { write, error, busy } = useWrite();
+  const [v, setV] = useState<Record<string, string>>({ name: "" });
+  const [part, setPart] = useState("fuselage");
+  const add = async () => {
+    if (await write("bays", { ...v, part }, `bay ${v.name}`)) setV({ name: "" });
+  };
+  return (
+    <details>
+      <summary>New bay</summary>
+      <form
+        className="bay-form"
+        aria-label="New bay"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add();
+        }}
+      >
+        <TextField label="Name" value={v.name ?? ""} set={(name) => setV({ ...v, name })} />
+        <Choice
+          label="Part"
+          value={part}
+          set={setPart}
+          options={same("fuselage", "left wing", "right wing", "fin")}
+        />
+        <div className="pairs">
+          {EDGES.map(([e, label]) => (
+            <TextField
+              key={e}
+              label={label}
+              value={v[e] ?? ""}
+              set={(x) => setV({ ...v, [e]: x })}
+            />
+          ))}
+        </div>
+        <Button type="submit" variant="outline-primary" disabled={busy}>
+          Add bay
+        </Button>
+        <Said error={error} />
+      </form>
+    </details>
+  );
+}

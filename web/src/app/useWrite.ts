@@ -1,0 +1,36 @@
+/** One way to write: through the outbox, with the refusal beside the form, then all read again. */
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+
+import type { FrameContext } from "./Frame";
+import { post } from "./outbox";
+import { useRefresh } from "./queries";
+
+export function useWrite() {
+  const { aircraft, session } = useOutletContext<FrameContext>();
+  const refresh = useRefresh(aircraft.slug);
+  const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState(false);
+  /** `path` is under the aircraft's address. The answer, or null if it was refused. */
+  const write = async <T = unknown>(
+    path: string,
+    body: unknown,
+    label: string,
+    method = "POST",
+  ): Promise<T | null> => {
+    setBusy(true);
+    try {
+      const to = `/api/aircraft/${aircraft.slug}${path && "/" + path}`;
+      const answer = (await post(to, body, label, session.username, method)) as T;
+      setError(null);
+      return answer;
+    } catch (e) {
+      setError(e);
+      return null;
+    } finally {
+      setBusy(false);
+      await refresh();
+    }
+  };
+  return { write, error, busy, clear: () => setError(null) };
+}

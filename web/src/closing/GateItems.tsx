@@ -1,0 +1,41 @@
+/** What stands in the way: each with its mark, its words, whose it is, and one way to it. */
+import { Link, useOutletContext } from "react-router";
+
+import type { GateItem, Verdict } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { VerdictMark } from "../marks/VerdictMark";
+
+const PLACE: [string, string][] = [
+  ["joints", "Joints"],
+  ["controls", "Controls"],
+  ["loose-ends", "Loose ends"],
+  ["sources", "Sources"],
+  ["bays", "The bay"],
+  ["closures", "Count"],
+];
+
+export function placeWord(link: string): string {
+  return PLACE.find(([start]) => link.startsWith(start))?.[1] ?? "Go there";
+}
+
+export function GateItems({ items, empty }: { items: GateItem[]; empty: string }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  if (items.length === 0) return <p className="quiet">{empty}</p>;
+  return (
+    <ul className="gate-items">
+      {items.map((i) => (
+        <li key={i.step + i.id}>
+          <VerdictMark verdict={i.verdict as Verdict} />
+          <div>
+            <strong>{i.subject}</strong>
+            <p className="quiet">
+              {i.step}: {i.state}
+              {i.owner !== "nobody" && ` · ${i.owner}`}
+            </p>
+          </div>
+          {i.link && <Link to={`/a/${aircraft.slug}/${i.link}`}>{placeWord(i.link)}</Link>}
+        </li>
+      ))}
+    </ul>
+  );
+}

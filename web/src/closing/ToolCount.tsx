@@ -1,0 +1,66 @@
+/** Named tools and loose objects: what went in and what came out, for this closing. */
+import Button from "react-bootstrap/Button";
+import { useState } from "react";
+
+import type { ClosureDetail } from "../app/api";
+import { useWrite } from "../app/useWrite";
+import { TextField } from "../marks/fields";
+import { Said } from "../marks/Said";
+
+export function ToolCount({ gate }: { gate: ClosureDetail }) {
+  const { write, error, busy } = useWrite();
+  const [name, setName] = useState("");
+  const [count, setCount] = useState("1");
+  const put = (tool: { name: string; went_in: number; came_out: number; version?: number }) =>
+    write(`closures/${gate.slug}/tools`, tool, `tool ${tool.name}`);
+  const add = async () => {
+    const went_in = Number(count);
+    if (await put({ name, went_in, came_out: 0 })) setName("");
+  };
+  return (
+    <>
+      {gate.tools.length === 0 && (
+        <p className="quiet">
+          Not counted. Name each tool that goes in, and take it out again here before closing. If
+          none went in, enter “none” with 0.
+        </p>
+      )}
+      <ul className="tools">
+        {gate.tools.map((t) => (
+          <li key={t.id}>
+            <span>
+              <strong>{t.name}</strong>{" "}
+              <span className="num">
+                {t.came_out} of {t.went_in} out
+              </span>
+            </span>
+            {t.came_out < t.went_in && (
+              <Button
+                variant="outline-primary"
+                disabled={busy}
+                onClick={() => void put({ ...t, came_out: t.went_in })}
+              >
+                All out
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+      <form
+        className="inline-form"
+        aria-label="Tool count"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void add();
+        }}
+      >
+        <TextField label="Tool or object" value={name} set={setName} hint="8 mm spanner" />
+        <TextField label="How many went in" value={count} set={setCount} />
+        <Button type="submit" variant="outline-primary" disabled={busy}>
+          Count in
+        </Button>
+      </form>
+      <Said error={error} />
+    </>
+  );
+}

@@ -1,0 +1,212 @@
+/** Three questions at the bench: which bolt, must it turn or clamp, what is the wrench set to. */
+import Button from "react-bootstrap/Button";
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+
+import { api, type Computed, got } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { useStock } from "../app/queries";
+import { Choice, same, TextField } from "../marks/fields";
+import { Caution, Said } from "../marks/Said";
+import { VerdictMark } from "../marks/VerdictMark";
+import { Why } from "../marks/Why";
+import type { Verdict } from "../app/api";
+
+type Tool = "bolt" | "fit" | "wrench";
+
+export function Calculators({ tool }: { tool: Tool }) {
+  if (tool === "bolt") return <WhichBolt />;
+  return tool === "fit" ? <FitCheck /> : <WrenchSetting />;
+}
+
+function useAsk() {
+  const [found, setFound] = useState<Computed | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const ask = (answer: Promise<Computed>) =>
+    answer
+      .then((c) => {
+        setFound(c);
+        setError(null);
+      })
+      .catch((e: unknown) => {
+        setFound(null);
+        setError(e);
+      });
+  return { found, error, ask };
+}
+
+function Found({ found, error }: { found: Computed | null; error: unknown }) {
+  return (
+    <div role="status">
+      <Said error={error} />
+      {found && (
+        <>
+          {typeof found.outputs.verdict === "string" && (
+            <VerdictMark verdict={found.outputs.verdict as Verdict} big />
+          )}
+          <p className="answer">{found.said}</p>
+          <Why why={{ rule: found.rule, inputs: found.inputs }} />
+        </>
+      )}
+    </div>
+  );
+}
+
+function WhichBolt() {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const stock = useStock(aircraft.slug);
+  const [layers, setLayers] = useState("3.2; 6.1; 3.2");
+  const [tol, setTol] = useState("");
+  const nuts = stock.data?.results.filter((s) => s.kind === "nut") ?? [];
+  const [nut, setNut] = useState<string | null>(null);
+  const { found, error, ask } = useAsk();
+  const chosen = nut ?? String(nuts[0]?.id ?? "");
+  return (
+    <form
+      aria-label="Which bolt"
+      onSubmit={(e) => {
+        e.preventDefault();
+        const stack = layers
+          .split(";")
+          .filter((l) => l.trim())
+          .map((typed) => ({ name: "", typed: typed.trim() }));
+        void ask(
+          got(
+            api.POST("/api/aircraft/{slug}/bolt-choice", {
+              params: { path: { slug: aircraft.slug } },
+              body: { stack, stack_tol: tol, nut: Number(chosen) },
+            }),
+          ),
+        );
+      }}
+    >
+      <h2>Which stocked bolt, which washers?</h2>
+      <TextField
+        label={`Layers as measured, ${aircraft.length_unit}, parted by ;`}
+        value={layers}
+        set={setLayers}
+      />
+      <TextField label="± tolerance of the stack" value={tol} set={setTol} hint="0.1" />
+      <Choice
+        label="Nut"
+        value={chosen}
+        set={setNut}
+        options={nuts.map((n) => ({ value: String(n.id), word: `${n.name} (${n.thread})` }))}
+      />
+      {stock.data && nuts.length === 0 && <p>No nut is in stock: enter one under Stock first.</p>}
+      <Button type="submit">Choose</Button>
+      <Found found={found} error={error} />
+      <Caution>
+        A nut that stops on the shank feels tight and clamps nothing. Look for the shank, count the
+        threads.
+      </Caution>
+    </form>
+  );
+}
+
+function FitCheck() {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [v, setV] = useState({
+    hole: "",
+    shaft: "",
+    u_hole: "0.002 mm",
+    u_shaft: "0.002 mm",
+    clear_min: "",
+    clear_max: "",
+  });
+  const [need, setNeed] = useState("turn");
+  const { found, error, ask } = useAsk();
+  const field = (key: keyof typeof v, label: string, hint: string) => (
+    <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
+  );
+  return (
+    <form
+      aria-label="Must turn or clamp"
+      onSubmit={(e) => {
+        e.preventDefault();
+        const body = { ...v, need: need as "turn" | "slip" | "press" };
+        void ask(
+          got(
+            api.POST("/api/aircraft/{slug}/fit-check", {
+              params: { path: { slug: aircraft.slug } },
+              body,
+            }),
+          ),
+        );
+      }}
+    >
+      <h2>Must it turn or clamp?</h2>
+      <Choice
+        label="It must"
+        value={need}
+        set={setNeed}
+        options={[
+          { value: "turn", word: "turn" },
+          { value: "slip", word: "slide" },
+          { value: "press", word: "clamp (pressed in)" },
+        ]}
+      />
+      {field("hole", "Hole, several places, parted by ;", "12.700; 12.705")}
+      {field("shaft", "Shaft or bushing, several places", "12.715; 12.718")}
+      {field("u_hole", "Uncertainty of the hole", "0.002 mm")}
+      {field("u_shaft", "Uncertainty of the shaft", "0.002 mm")}
+      {field("clear_min", "Maker’s least clearance", "0.013")}
+      {field("clear_max", "Maker’s greatest clearance", "0.060")}
+      <Button type="submit">Check the fit</Button>
+      <Found found={found} error={error} />
+      <Caution>
+        It must turn. Do not press it in: ream or polish first, then try it by hand. Which part
+        turns on which is a fact of the drawing.
+      </Caution>
+    </form>
+  );
+}
+
+function WrenchSetting() {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [v, setV] = useState({
+    thread: "1/4-28",
+    torque: "",
+    drag: "0.9 Nm",
+    wrench: "280 mm",
+    extension: "",
+    angle: "",
+  });
+  const [type, setType] = useState("tension");
+  const { found, error, ask } = useAsk();
+  const field = (key: keyof typeof v, label: string, hint = "") => (
+    <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
+  );
+  return (
+    <form
+      aria-label="Wrench setting"
+      onSubmit={(e) => {
+        e.preventDefault();
+        const body = { ...v, nut_type: type as "tension" | "shear" };
+        void ask(
+          got(
+            api.POST("/api/aircraft/{slug}/wrench-setting", {
+              params: { path: { slug: aircraft.slug } },
+              body,
+            }),
+          ),
+        );
+      }}
+    >
+      <h2>What is the wrench set to?</h2>
+      {field("torque", "Range from your document", "50 to 70 in-lb")}
+      {field("thread", "Or thread, for the shipped table", "1/4-28")}
+      <Choice label="Nut loaded in" value={type} set={setType} options={same("tension", "shear")} />
+      {field("drag", "Drag of the nut before it seats")}
+      {field("wrench", "Wrench: drive to hand")}
+      {field("extension", "Extension across the drive", "50 mm")}
+      {field("angle", "Its angle to the wrench", "0°")}
+      <Button type="submit">Set</Button>
+      <Found found={found} error={error} />
+      <p className="quiet">
+        Shipped table: AC 43.13-1B Table 7-1, fine thread, oil-free cadmium plate. Confirm against
+        the current edition; the kit maker’s value comes first.
+      </p>
+    </form>
+  );
+}

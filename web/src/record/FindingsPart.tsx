@@ -1,0 +1,96 @@
+/** Findings in a bay: raised, answered, closed by who raised them or by a counselor. */
+import Button from "react-bootstrap/Button";
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+
+import type { FrameContext } from "../app/Frame";
+import { useFindings } from "../app/queries";
+import { useWrite } from "../app/useWrite";
+import { TextField } from "../marks/fields";
+import { Said } from "../marks/Said";
+import { when } from "../marks/words";
+
+export function FindingsPart({ bay }: { bay: string }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const findings = useFindings(aircraft.slug, bay);
+  const { write, error, busy } = useWrite();
+  const [text, setText] = useState("");
+  const may = aircraft.may;
+  const raise = async () => {
+    if (await write("findings", { text, bay }, `finding ${text}`)) setText("");
+  };
+  return (
+    <>
+      <h2>Findings</h2>
+      {findings.data?.count === 0 && <p className="quiet">None open.</p>}
+      <ul className="happened">
+        {findings.data?.results.map((f) => (
+          <FindingItem
+            key={f.id}
+            finding={f}
+            answer={(how, close) => write(`findings/${f.id}`, { how, close }, "answer a finding")}
+            may={f.can_close || may.includes("measure")}
+          />
+        ))}
+      </ul>
+      {may.includes("find fault") && (
+        <form
+          className="inline-form"
+          aria-label="New finding"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void raise();
+          }}
+        >
+          <TextField label="What is wrong" value={text} set={setText} />
+          <Button type="submit" variant="outline-primary" disabled={busy}>
+            Raise finding
+          </Button>
+        </form>
+      )}
+      <Said error={error} />
+    </>
+  );
+}
+
+type Finding = {
+  id: number;
+  text: string;
+  raised_by: string;
+  raised_at: string;
+  answer: string;
+  can_close: boolean;
+};
+
+function FindingItem(p: {
+  finding: Finding;
+  may: boolean;
+  answer: (how: string, close: boolean) => Promise<unknown>;
+}) {
+  const f = p.finding;
+  const [how, setHow] = useState("");
+  return (
+    <li>
+      <strong>{f.text}</strong>
+      <p className="quiet">
+        {f.raised_by}, {when(f.raised_at)}
+      </p>
+      {f.answer && <p>Answered: {f.answer}</p>}
+      {p.may && (
+        <form
+          className="inline-form"
+          aria-label="Answer"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void p.answer(how, f.can_close);
+          }}
+        >
+          <TextField label="What was done about it" value={how} set={setHow} />
+          <Button type="submit" variant="outline-primary">
+            {f.can_close ? "Close finding" : "Answer"}
+          </Button>
+        </form>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,107 @@
+/** One picture, large: arrows and labels drawn on top; the picture itself stays as it is. */
+import Button from "react-bootstrap/Button";
+import { type PointerEvent, useState } from "react";
+import { useOutletContext } from "react-router";
+
+import type { Photo } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { useWrite } from "../app/useWrite";
+import { TextField } from "../marks/fields";
+import { Said } from "../marks/Said";
+import { when } from "../marks/words";
+import { Overlay } from "./Overlay";
+
+type Mark = Photo["overlay"][number];
+const share = (x: number) => Math.min(1, Math.max(0, Math.round(x * 1e4) / 1e4));
+
+export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => void }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const { write, error, busy } = useWrite();
+  const [marks, setMarks] = useState<Mark[]>(photo.overlay);
+  const [caption, setCaption] = useState(photo.caption);
+  const [label, setLabel] = useState("");
+  const [drawing, setDrawing] = useState<Mark | null>(null);
+  const may = aircraft.may.includes("write");
+  const changed = marks !== photo.overlay || caption !== photo.caption;
+  const at = (e: PointerEvent<HTMLElement>) => {
+    const box = e.currentTarget.getBoundingClientRect();
+    return {
+      x: share((e.clientX - box.left) / box.width),
+      y: share((e.clientY - box.top) / box.height),
+    };
+  };
+  const begin = (e: PointerEvent<HTMLElement>) => {
+    if (!may) return;
+    e.currentTarget.setPointerCapture(e.pointerId);
+    const { x, y } = at(e);
+    const kind = label.trim() ? "label" : "arrow";
+    setDrawing({ kind, x0: x, y0: y, x1: x, y1: y, text: label.trim() });
+  };
+  const end = () => {
+    const d = drawing;
+    setDrawing(null);
+    if (!d) return;
+    const long = Math.hypot(d.x1 - d.x0, d.y1 - d.y0) > 0.02;
+    if (d.kind === "label" || long) setMarks([...marks, d]);
+    if (d.kind === "label") setLabel("");
+  };
+  return (
+    <section className="photo-editor" aria-label="Picture">
+      <div
+        className="photo-large"
+        onPointerDown={begin}
+        onPointerMove={(e) => {
+          if (drawing) {
+            const { x, y } = at(e);
+            setDrawing({ ...drawing, x1: x, y1: y });
+          }
+        }}
+        onPointerUp={end}
+      >
+        <img src={photo.file} alt={photo.caption || "picture"} draggable={false} />
+        <Overlay
+          marks={drawing ? [...marks, drawing] : marks}
+          width={photo.width}
+          height={photo.height}
+        />
+      </div>
+      <p className="quiet">
+        Taken {when(photo.taken_at)} {photo.camera_time ? "(camera)" : "(when it was sent)"} by{" "}
+        {photo.by}
+      </p>
+      {may && (
+        <form
+          className="inline-form"
+          aria-label="Draw on the picture"
+          onSubmit={(e) => {
+            e.preventDefault();
+            const body = { version: photo.version, caption, overlay: marks };
+            void write(`photos/${photo.id}`, body, "picture's marks", "PATCH");
+          }}
+        >
+          <TextField label="What it shows" value={caption} set={setCaption} />
+          <TextField
+            label="Label to put down; empty: drag an arrow"
+            value={label}
+            set={setLabel}
+            hint="fuel line"
+          />
+          <Button type="submit" disabled={!changed || busy}>
+            Keep the marks
+          </Button>
+          <Button
+            variant="outline-primary"
+            disabled={marks.length === 0}
+            onClick={() => setMarks(marks.slice(0, -1))}
+          >
+            Take the last mark off
+          </Button>
+          <Button variant="outline-primary" onClick={onClose}>
+            Close picture
+          </Button>
+          <Said error={error} />
+        </form>
+      )}
+    </section>
+  );
+}
