@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+import tempfile
 import time
 from pathlib import Path
 
@@ -45,6 +46,8 @@ def tests() -> None:
         "OPENBLAS_NUM_THREADS": "1",
         "PYTHONWARNINGS": "ignore",
     }
+    media = tempfile.TemporaryDirectory(prefix="ashlane-media-")
+    env["ASHLANE_MEDIA"] = media.name
     if not asked:
         for name, command in CHECKS:
             where = ROOT / "web" if command[0] in ("npx", "npm") else ROOT

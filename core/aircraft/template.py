@@ -154,7 +154,9 @@ def _wing(d: Described) -> list[TemplateBay]:
 
 
 def _fin(d: Described) -> TemplateBay:
-    limits = Limits((_at(d, 0.9), _at(d, 1.01)), (-0.06, 0.06), (0.86, 1.75))
+    # It stands on the tail cone.
+    foot = _high(d, (_rows(d)[-1][0] + 1.0) / 2.0)
+    limits = Limits((_at(d, 0.9), _at(d, 1.01)), (-0.06, 0.06), (foot, 1.75))
     return TemplateBay("fin", "Fin", "fin", limits)
 
 

@@ -79,6 +79,6 @@ def said(found: Reach, names: dict[str, str]) -> str:
         return f"Reached now through {way}{length}"
     if found.status == "by opening":
         return f"Open {way}{length}"
-    if found.status == "lost":
-        return f"Lost: no arm reaches it any more{length}"
-    return f"Never within reach{length}" if found.path else "No way in is described"
+    if not found.path or found.reach is None:
+        return "Out of reach: no way in is open or can be opened"
+    return f"Out of reach: needs {found.reach * 1e3:.0f} mm of arm through {way}"

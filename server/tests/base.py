@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import tempfile
 import uuid
 from typing import Any
 
@@ -31,7 +30,6 @@ FAST = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     DEMO=True,
     INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"],
     PASSWORD_HASHERS=FAST,
-    MEDIA_ROOT=tempfile.mkdtemp(prefix="ashlane-media-"),
 )
 class OnTheDemo(TestCase):
     @classmethod

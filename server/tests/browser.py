@@ -11,6 +11,7 @@ from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
 
 from instruments.level import serve
 from server.demo.loading import load
+from server.tests.base import FAST
 
 FLAGS = [
     "--no-sandbox",
@@ -50,6 +51,7 @@ class InTheBrowser(LiveServerTestCase):
         port, hand = (p.server_address[1] for p in self.level)
         overridden = self.settings(
             DEMO=True,
+            PASSWORD_HASHERS=FAST,
             INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{port}::SOCKET"],
             INSTRUMENT_HAND=f"127.0.0.1:{hand}",
         )

@@ -11,12 +11,14 @@ from server.controls.models import Reading
 from server.demo.loading import load
 from server.signoff.ledger import check
 from server.signoff.models import FactRevision, LedgerEntry
-from server.tests.base import ELEVATOR, PASSWORD, OnTheDemo
+from server.tests.base import ELEVATOR, FAST, PASSWORD, OnTheDemo
 
 REFUSE = "/api/aircraft/fenlark/signatures/control:elevator"
 
 
-@override_settings(DEMO=True, INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"])
+@override_settings(
+    DEMO=True, INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"], PASSWORD_HASHERS=FAST
+)
 class AtOnce(TransactionTestCase):
     as_, write, instrument, reading = (
         OnTheDemo.as_,

@@ -150,7 +150,7 @@ class Jobs(InTheBrowser):
         page = self.page
         self.sign_in("Ansel")
         self.go("/a/fenlark")
-        page.get_by_role("heading", name="Controls").wait_for()
+        page.get_by_role("heading", name="Next to close").wait_for()
         page.keyboard.press(".")
         page.keyboard.type("elev up 26.45 digital")
         bar = page.locator(".entry-said")
@@ -189,6 +189,15 @@ class Jobs(InTheBrowser):
                 ELEVATOR,
                 "/a/fenlark/controls/flaps",
                 "/a/fenlark/sign-off",
+                "/a/fenlark/bays/aft-fuselage",
+                "/a/fenlark/closures/aft-top-skin",
+                "/a/fenlark/joints",
+                "/a/fenlark/loose-ends",
+                "/a/fenlark/sources",
+                "/a/fenlark/find?q=bolt",
+                "/a/fenlark/since",
+                "/a/fenlark/airframe",
+                "/new",
                 "/rules",
             ):
                 self.go(path)

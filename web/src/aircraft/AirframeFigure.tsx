@@ -154,7 +154,7 @@ function View(p: Props & { title: string; across: "y" | "z" }) {
                 width={Math.max(1, at.x1 - at.x0)}
                 height={Math.max(1, Math.abs(at[hi] - at[lo]))}
               />
-              {(bay.part === "fuselage" || p.across === "y" || bay.part === "fin") && (
+              {named(bay, at, p, unit) && (
                 <text x={X((at.x0 + at.x1) / 2)} y={V((at[lo] + at[hi]) / 2) + 4 * unit}>
                   {bay.name.replace(/^(Left|Right) wing /, "")}
                 </text>
@@ -187,6 +187,13 @@ function View(p: Props & { title: string; across: "y" | "z" }) {
       </svg>
     </figure>
   );
+}
+
+/** Whether a bay's name has room in its box; wings are seen from the tip in the side view. */
+function named(bay: Bay, at: Limits, p: { across: string; chosen: string }, unit: number) {
+  if (bay.slug === p.chosen) return true;
+  if (p.across === "z" && bay.part.includes("wing")) return false;
+  return at.x1 - at.x0 > bay.name.replace(/^(Left|Right) wing /, "").length * 6.4 * unit;
 }
 
 function handleAt(

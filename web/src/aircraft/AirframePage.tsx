@@ -33,28 +33,29 @@ export function AirframePage() {
   const [undo, setUndo] = useState<Undo[]>([]);
   const { write, error, busy } = useWrite();
   const [draft, setDraft] = useState<{ of: string; limits: Limits } | null>(null);
-  const key = chosen ? `${chosen.slug}.${chosen.version}` : "";
-  const limits = chosen ? (draft?.of === key ? draft.limits : limitsOf(chosen)) : null;
+  const [todo, setTodo] = useState({ rest: false, back: 0 });
+  const limits = chosen ? (draft?.of === chosen.slug ? draft.limits : limitsOf(chosen)) : null;
 
-  const put = async (bay: Bay, to: Record<string, string>) => {
+  const put = async (bay: Bay, to: Record<string, string>, moved: Limits | null) => {
     const was: Undo = { slug: bay.slug, name: bay.name, part: bay.part, limits: limitsOf(bay) };
     const body = { name: bay.name, part: bay.part, ...to, version: bay.version };
     const kept = await write(`bays/${bay.slug}`, body, `limits of ${bay.name}`, "PATCH");
     if (kept) setUndo((before) => [...before, was]);
-    setDraft(null);
-    return kept;
+    // What was moved on meanwhile is not thrown away.
+    setDraft((now) => (now && now.limits !== moved ? now : null));
+    return kept !== null;
   };
-  const rest = () => {
-    if (!chosen || !limits || busy) return;
+  const keepMoved = () => {
+    if (!chosen || !limits) return;
     const now = limitsOf(chosen);
     const moved = EDGES.filter(([e]) => limits[e] !== now[e]);
     if (moved.length === 0) return setDraft(null);
-    void put(chosen, Object.fromEntries(moved.map(([e]) => [e, `${limits[e]} mm`])));
+    void put(chosen, Object.fromEntries(moved.map(([e]) => [e, `${limits[e]} mm`])), limits);
   };
-  const back = async () => {
+  const takeBack = async () => {
     const last = undo.at(-1);
     const bay = aircraft.bays.find((b) => b.slug === last?.slug);
-    if (!last || !bay || busy) return;
+    if (!last || !bay) return;
     const body = {
       name: last.name,
       part: last.part,
@@ -64,7 +65,19 @@ export function AirframePage() {
     if (await write(`bays/${bay.slug}`, body, `undo ${bay.name}`, "PATCH"))
       setUndo((before) => before.slice(0, -1));
   };
-  useUndoKey(() => void back());
+  // One after the other: what is asked for while a write is under way follows it.
+  useEffect(() => {
+    if (busy || (!todo.rest && todo.back === 0)) return;
+    const timer = setTimeout(() => {
+      setTodo({ rest: false, back: todo.rest ? todo.back : todo.back - 1 });
+      if (todo.rest) keepMoved();
+      else void takeBack();
+    });
+    return () => clearTimeout(timer);
+  });
+  const rest = () => setTodo((t) => ({ ...t, rest: true }));
+  const back = () => setTodo((t) => ({ ...t, back: t.back + 1 }));
+  useUndoKey(back);
 
   return (
     <div className="subject airframe-page">
@@ -86,7 +99,9 @@ export function AirframePage() {
           chosen={chosen?.slug ?? ""}
           pick={setBay}
           draft={limits}
-          move={(edge, to) => limits && setDraft({ of: key, limits: { ...limits, [edge]: to } })}
+          move={(edge, to) =>
+            limits && chosen && setDraft({ of: chosen.slug, limits: { ...limits, [edge]: to } })
+          }
           rest={rest}
           locked={!may}
         />
@@ -97,7 +112,7 @@ export function AirframePage() {
               type="button"
               className="plain"
               disabled={undo.length === 0 || busy}
-              onClick={() => void back()}
+              onClick={back}
             >
               Take the last move back (U)
             </button>
@@ -109,13 +124,7 @@ export function AirframePage() {
       </section>
       <aside className="verdict-sheet" aria-label="Limits">
         {chosen && limits && (
-          <BayForm
-            key={`${key}.${JSON.stringify(limits)}`}
-            bay={chosen}
-            limits={limits}
-            may={may}
-            put={put}
-          />
+          <BayForm key={chosen.slug} busy={busy} bay={chosen} limits={limits} may={may} put={put} />
         )}
         {may && <NewBay />}
         <AboutAircraft key={aircraft.version} aircraft={aircraft} />
@@ -147,27 +156,47 @@ function BayForm(p: {
   bay: Bay;
   limits: Limits;
   may: boolean;
-  put: (bay: Bay, to: Record<string, string>) => Promise<unknown>;
+  busy: boolean;
+  put: (bay: Bay, to: Record<string, string>, moved: null) => Promise<boolean>;
 }) {
-  const start = Object.fromEntries(EDGES.map(([e]) => [e, `${p.limits[e]} mm`]));
-  const [v, setV] = useState<Record<string, string>>({ ...start, name: p.bay.name });
+  // Only what was typed is held here: the rest follows the drawing.
+  const [typed, setTyped] = useState<Record<string, string>>({});
+  const now: Record<string, string> = {
+    name: p.bay.name,
+    ...Object.fromEntries(EDGES.map(([e]) => [e, `${p.limits[e]} mm`])),
+    ...typed,
+  };
+  const keep = async () => {
+    if (!(await p.put(p.bay, now, null))) return;
+    setTyped((later) =>
+      Object.fromEntries(Object.entries(later).filter(([k, v]) => typed[k] !== v)),
+    );
+  };
+  const field = (key: string, label: string) => (
+    <TextField
+      key={key}
+      label={label}
+      value={now[key] ?? ""}
+      set={(x) => setTyped({ ...typed, [key]: x })}
+    />
+  );
   return (
     <form
       className="bay-form"
       aria-label="Bay"
       onSubmit={(e) => {
         e.preventDefault();
-        void p.put(p.bay, v);
+        void keep();
       }}
     >
       <h2>{p.bay.name}</h2>
-      <TextField label="Name" value={v.name ?? ""} set={(name) => setV({ ...v, name })} />
-      <div className="pairs">
-        {EDGES.map(([e, label]) => (
-          <TextField key={e} label={label} value={v[e] ?? ""} set={(x) => setV({ ...v, [e]: x })} />
-        ))}
-      </div>
-      {p.may && <Button type="submit">Keep limits</Button>}
+      {field("name", "Name")}
+      <div className="pairs">{EDGES.map(([e, label]) => field(e, label))}</div>
+      {p.may && (
+        <Button type="submit" disabled={p.busy}>
+          Keep limits
+        </Button>
+      )}
     </form>
   );
 }

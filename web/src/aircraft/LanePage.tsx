@@ -29,7 +29,9 @@ export function LanePage() {
   const here = aircraft.bays.find((b) => b.slug === bay);
   return (
     <div className="lane-page">
-      <LaneFigure aircraft={aircraft} tall />
+      <div className="lane-scroll">
+        <LaneFigure aircraft={aircraft} tall />
+      </div>
       {here && (
         <p className="chosen-bay">
           <strong>{here.name}</strong> {plural(here.open, "thing")} open ·{" "}

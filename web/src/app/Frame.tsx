@@ -82,7 +82,11 @@ export function Frame({ session }: { session: Session }) {
           </nav>
         </div>
         <Corner session={session} />
-        {!onLane && <LaneFigure aircraft={aircraft.data} />}
+        {!onLane && (
+          <div className="lane-scroll lane-folded">
+            <LaneFigure aircraft={aircraft.data} />
+          </div>
+        )}
       </header>
       <main id="work" className="work" tabIndex={-1}>
         <UnsentBar slug={slug} who={session.username} />

@@ -28,8 +28,9 @@ export function useWrite() {
       setError(e);
       return null;
     } finally {
-      setBusy(false);
+      // Busy until all is read again, so that a next write knows the new version.
       await refresh();
+      setBusy(false);
     }
   };
   return { write, error, busy, clear: () => setError(null) };

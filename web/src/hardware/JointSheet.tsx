@@ -53,7 +53,11 @@ export function JointSheet({ joint }: { joint: Joint }) {
         {joint.point_mm && ` · ${joint.point_mm.map((x) => Math.round(x)).join(", ")} mm`}
       </p>
       <p className="verdict-line">
-        <VerdictMark verdict={joint.verdict as Verdict} big />
+        <VerdictMark
+          verdict={joint.verdict as Verdict}
+          big
+          said={joint.verdict === "not measured" ? "Not final" : undefined}
+        />
       </p>
       <p className="joint-state">
         <strong>{capital(joint.state)}</strong>

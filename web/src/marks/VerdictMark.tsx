@@ -36,7 +36,13 @@ export function MarkAt(p: { verdict: Verdict; x: number; y: number; size: number
 }
 
 /** A verdict: its shape, and its word beside it or for the screen reader. */
-export function VerdictMark(p: { verdict: Verdict; word?: boolean; big?: boolean }) {
+export function VerdictMark(p: {
+  verdict: Verdict;
+  word?: boolean;
+  big?: boolean;
+  /** Another word for it, where the verdict's own would mislead. */
+  said?: string;
+}) {
   const size = p.big ? 28 : 16;
   return (
     <span className={`verdict ${kind(p.verdict)} ${p.big ? "verdict-big" : ""}`}>
@@ -44,7 +50,7 @@ export function VerdictMark(p: { verdict: Verdict; word?: boolean; big?: boolean
         {PATH[p.verdict]}
       </svg>
       <span className={p.word || p.big ? "verdict-word" : "visually-hidden"}>
-        {WORD[p.verdict]}
+        {p.said ?? WORD[p.verdict]}
       </span>
     </span>
   );

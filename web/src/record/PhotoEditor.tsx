@@ -46,7 +46,7 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
     if (d.kind === "label") setLabel("");
   };
   return (
-    <section className="photo-editor" aria-label="Picture">
+    <section className="photo-editor" aria-label="The picture, large">
       <div
         className="photo-large"
         onPointerDown={begin}
