@@ -61,7 +61,7 @@ class LaneJobs(InTheBrowser):
         page.get_by_role("button", name="Keep limits").click()
         expect(page.get_by_role("alert")).to_have_count(0)
         # And a lane, whose gates are not ready as long as nobody described the bays.
-        page.get_by_role("link", name="Lane").click()
+        page.get_by_role("link", name="Lane 1").click()
         page.get_by_role("heading", name="Next to close").wait_for()
         expect(page.locator(".closings")).to_contain_text("Cowl")
         expect(page.locator(".gate-items").first).to_contain_text("nobody said there is none")
