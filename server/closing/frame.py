@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
@@ -29,6 +31,7 @@ from server.closing.own import gather
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.hardware.entering import slug_for
+from server.hardware.judging import judge_again
 from server.journal.writing import note
 
 
@@ -62,10 +65,94 @@ class AircraftView(APIView):
             a = Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
             theirs = {"name": a.name, "summary": a.summary, "datum": a.datum}
             check_version(a, given["version"], theirs, given)
+            hours = a.hours_run
             airframe.put_aircraft(a, given)
             a.version += 1
             a.save()
+            if a.hours_run != hours:
+                judge_again(a)
             return Response(frame(who))
+
+
+def add(request: Request, slug: str, kind: Kind) -> Response:
+    """A new bay, closure or opening, from what was typed."""
+    who = member(request, slug, "change facts")
+    given = checked(kind.form, request)
+    with transaction.atomic():
+        row = kind.model(aircraft=who.aircraft, changed_by=who.person)
+        if isinstance(row, Bay):
+            row.order = Bay.objects.filter(aircraft=who.aircraft).count()
+        bays = kind.put(row, given)
+        row.slug = slug_for(kind.model, who.aircraft, row.name)
+        row.save()
+        if bays is not None:
+            row.bays.set(bays)
+        said = f"{kind.model.__name__} entered: {row.name}"
+        note(who.aircraft, who.person, "airframe", said, kind.of(row))
+        return Response(frame(who), status=201)
+
+
+def change(request: Request, slug: str, kind: Kind, key: str) -> Response:
+    """What was typed, on a row that nobody changed meanwhile; else 409 with both sides."""
+    who = member(request, slug, "change facts")
+    given = checked(kind.form, request)
+    with transaction.atomic():
+        row = _one(kind.model, who.aircraft, key)
+        check_version(row, given["version"], kind.shown(row), given)
+        bays = kind.put(row, given)
+        row.version, row.changed_by = row.version + 1, who.person
+        row.save()
+        if bays is not None:
+            row.bays.set(bays)
+        said = f"{kind.model.__name__} changed: {row.name}"
+        note(who.aircraft, who.person, "airframe", said, kind.of(row))
+        return Response(frame(who))
+
+
+def remove(request: Request, slug: str, kind: Kind, key: str) -> Response:
+    """Take it away; refused if something still needs it. It stays in the history."""
+    who = member(request, slug, "change facts")
+    with transaction.atomic():
+        row = _one(kind.model, who.aircraft, key)
+        if isinstance(row, Bay) and (row.joints.exists() or row.closures.exists()):
+            raise Refused("bay", "holds joints or has closures: move them first")
+        try:
+            row.delete()
+        except ProtectedError:
+            raise Refused("closure", "was closed once: its record stays") from None
+        return Response(frame(who))
+
+
+def _put_closure(c: Closure, given: dict[str, Any]) -> list[Bay]:
+    if c.closed:
+        was = (c.permanent, sorted(b.slug for b in c.bays.all()))
+        if was != (given["permanent"], sorted(given["bays"])):
+            raise Refused("bays", "is closed: open it before its kind or bays change")
+    return airframe.put_closure(c, given)
+
+
+@dataclass(frozen=True)
+class Kind:
+    """A part of the airframe: its form, how it is filled in, shown, and which bays it is of."""
+
+    model: Any
+    form: Any
+    put: Callable[[Any, dict[str, Any]], list[Bay] | None]
+    shown: Callable[[Any], Any]
+    of: Callable[[Any], list[str]]
+
+
+BAY = Kind(Bay, airframe.BayIn, airframe.put_bay, lambda b: bay_shown(b, []), lambda b: [b.slug])
+CLOSURE = Kind(
+    Closure,
+    airframe.ClosureIn,
+    _put_closure,
+    lambda c: closure_shown(c, False),
+    lambda c: [b.slug for b in c.bays.all()],
+)
+OPENING = Kind(
+    Opening, airframe.OpeningIn, airframe.put_opening, opening_shown, lambda o: [o.bay_a.slug]
+)
 
 
 class BaysView(APIView):
@@ -74,16 +161,7 @@ class BaysView(APIView):
     @extend_schema(request=airframe.BayIn, responses=answer(AircraftShown, 201))
     def post(self, request: Request, slug: str) -> Response:
         """With all its limits."""
-        who = member(request, slug, "change facts")
-        given = checked(airframe.BayIn, request)
-        with transaction.atomic():
-            count = Bay.objects.filter(aircraft=who.aircraft).count()
-            bay = Bay(aircraft=who.aircraft, changed_by=who.person, order=count)
-            airframe.put_bay(bay, given)
-            bay.slug = slug_for(Bay, who.aircraft, bay.name)
-            bay.save()
-            note(who.aircraft, who.person, "airframe", f"Bay entered: {bay.name}", [bay.slug])
-            return Response(frame(who), status=201)
+        return add(request, slug, BAY)
 
 
 class BayView(APIView):
@@ -91,27 +169,13 @@ class BayView(APIView):
 
     @extend_schema(request=airframe.BayIn, responses=answer(AircraftShown))
     def patch(self, request: Request, slug: str, bay: str) -> Response:
-        """Typed or dragged, it is the same; 409 with both sides on an old version."""
-        who = member(request, slug, "change facts")
-        given = checked(airframe.BayIn, request)
-        with transaction.atomic():
-            b = _one(Bay, who.aircraft, bay)
-            check_version(b, given["version"], bay_shown(b, []), given)
-            airframe.put_bay(b, given)
-            b.version, b.changed_by = b.version + 1, who.person
-            b.save()
-            return Response(frame(who))
+        """Typed or dragged, it is the same."""
+        return change(request, slug, BAY, bay)
 
     @extend_schema(responses=answer(AircraftShown))
     def delete(self, request: Request, slug: str, bay: str) -> Response:
         """Only one that holds nothing."""
-        who = member(request, slug, "change facts")
-        with transaction.atomic():
-            b = _one(Bay, who.aircraft, bay)
-            if b.joints.exists() or b.closures.exists():
-                raise Refused("bay", "holds joints or has closures: move them first")
-            b.delete()
-            return Response(frame(who))
+        return remove(request, slug, BAY, bay)
 
 
 class ClosuresView(APIView):
@@ -120,17 +184,7 @@ class ClosuresView(APIView):
     @extend_schema(request=airframe.ClosureIn, responses=answer(AircraftShown, 201))
     def post(self, request: Request, slug: str) -> Response:
         """With the bays that it opens."""
-        who = member(request, slug, "change facts")
-        given = checked(airframe.ClosureIn, request)
-        with transaction.atomic():
-            c = Closure(aircraft=who.aircraft, changed_by=who.person)
-            bays = airframe.put_closure(c, given)
-            c.slug = slug_for(Closure, who.aircraft, c.name)
-            c.save()
-            c.bays.set(bays)
-            said = f"Closure entered: {c.name}"
-            note(who.aircraft, who.person, "airframe", said, [b.slug for b in bays])
-            return Response(frame(who), status=201)
+        return add(request, slug, CLOSURE)
 
 
 class ClosureEditView(APIView):
@@ -139,30 +193,12 @@ class ClosureEditView(APIView):
     @extend_schema(request=airframe.ClosureIn, responses=answer(AircraftShown))
     def patch(self, request: Request, slug: str, closure: str) -> Response:
         """Name, bays, plan; a closed one keeps its kind and bays."""
-        who = member(request, slug, "change facts")
-        given = checked(airframe.ClosureIn, request)
-        with transaction.atomic():
-            c = _one(Closure, who.aircraft, closure)
-            check_version(c, given["version"], closure_shown(c, False), given)
-            was = (c.permanent, sorted(b.slug for b in c.bays.all()))
-            if c.closed and was != (given["permanent"], sorted(given["bays"])):
-                raise Refused("bays", "is closed: open it before its kind or bays change")
-            c.bays.set(airframe.put_closure(c, given))
-            c.version, c.changed_by = c.version + 1, who.person
-            c.save()
-            return Response(frame(who))
+        return change(request, slug, CLOSURE, closure)
 
     @extend_schema(responses=answer(AircraftShown))
     def delete(self, request: Request, slug: str, closure: str) -> Response:
         """Only one that was never closed."""
-        who = member(request, slug, "change facts")
-        with transaction.atomic():
-            c = _one(Closure, who.aircraft, closure)
-            try:
-                c.delete()
-            except ProtectedError:
-                raise Refused("closure", "was closed once: its record stays") from None
-            return Response(frame(who))
+        return remove(request, slug, CLOSURE, closure)
 
 
 class OpeningsView(APIView):
@@ -171,14 +207,7 @@ class OpeningsView(APIView):
     @extend_schema(request=airframe.OpeningIn, responses=answer(AircraftShown, 201))
     def post(self, request: Request, slug: str) -> Response:
         """With its corners and clear width."""
-        who = member(request, slug, "change facts")
-        given = checked(airframe.OpeningIn, request)
-        with transaction.atomic():
-            o = Opening(aircraft=who.aircraft, changed_by=who.person)
-            airframe.put_opening(o, given)
-            o.slug = slug_for(Opening, who.aircraft, o.name)
-            o.save()
-            return Response(frame(who), status=201)
+        return add(request, slug, OPENING)
 
 
 class OpeningView(APIView):
@@ -187,27 +216,16 @@ class OpeningView(APIView):
     @extend_schema(request=airframe.OpeningIn, responses=answer(AircraftShown))
     def patch(self, request: Request, slug: str, opening: str) -> Response:
         """409 with both sides on an old version."""
-        who = member(request, slug, "change facts")
-        given = checked(airframe.OpeningIn, request)
-        with transaction.atomic():
-            o = _one(Opening, who.aircraft, opening)
-            check_version(o, given["version"], opening_shown(o), given)
-            airframe.put_opening(o, given)
-            o.version, o.changed_by = o.version + 1, who.person
-            o.save()
-            return Response(frame(who))
+        return change(request, slug, OPENING, opening)
 
     @extend_schema(responses=answer(AircraftShown))
     def delete(self, request: Request, slug: str, opening: str) -> Response:
         """It stays in the history."""
-        who = member(request, slug, "change facts")
-        with transaction.atomic():
-            _one(Opening, who.aircraft, opening).delete()
-            return Response(frame(who))
+        return remove(request, slug, OPENING, opening)
 
 
-def _one(model: Any, aircraft: Aircraft, slug: str) -> Any:
-    found = model.objects.select_for_update(of=("self",)).filter(aircraft=aircraft, slug=slug)
+def _one(model: Any, aircraft: Aircraft, key: str) -> Any:
+    found = model.objects.select_for_update(of=("self",)).filter(aircraft=aircraft, slug=key)
     row = found.first()
     if row is None:
         raise Http404

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from typing import Any
 
+from django.db import transaction
 from django.db.models import Count, Q
 
 from server.aircraft.models import Aircraft, Bay, Member
@@ -52,12 +53,20 @@ def keep(aircraft: Aircraft, bay: Bay) -> None:
     facts.keep(aircraft, f"{PREFIX}{bay.slug}", values(aircraft, bay))
 
 
+def _lock(aircraft: Aircraft) -> None:
+    """One writer of an aircraft's revisions of bays at a time; after any control or joint."""
+    Aircraft.objects.select_for_update().get(pk=aircraft.pk)
+
+
 @after
 def followed(aircraft: Aircraft, bays: Sequence[str]) -> None:
     """After a change: those of these bays that somebody looked at to sign are kept anew."""
     names = [f"{PREFIX}{b}" for b in bays]
     known = ScopeState.objects.filter(aircraft=aircraft, scope__in=names)
-    for scope in known.values_list("scope", flat=True):
+    scopes_of = list(known.values_list("scope", flat=True))
+    if scopes_of:
+        _lock(aircraft)
+    for scope in scopes_of:
         bay = Bay.objects.filter(aircraft=aircraft, slug=scope.removeprefix(PREFIX)).first()
         if bay is not None:
             keep(aircraft, bay)
@@ -68,7 +77,9 @@ def bay_scope(aircraft: Aircraft, slug: str) -> Scope | None:
     bay = Bay.objects.filter(aircraft=aircraft, slug=slug).first()
     if bay is None:
         return None
-    keep(aircraft, bay)
+    with transaction.atomic():
+        _lock(aircraft)
+        keep(aircraft, bay)
     owners = Member.objects.filter(aircraft=aircraft, role="owner")
     work = Change.objects.filter(aircraft=aircraft, bays__contains=[slug], work=True)
     last = work.order_by("-at").first()

@@ -107,4 +107,5 @@ class ClosureShown(ClosingRow):
     events: list[EventShown]
     inspection_needed: bool
     photo_needed: bool
+    for_now: bool
     can_close: bool

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.closing import api, frame
+from server.closing import api, events, frame
 
 AT = "aircraft/<slug:slug>"
 ONE = f"{AT}/closures/<slug:closure>"
@@ -19,8 +19,8 @@ urlpatterns = [
     path(ONE, api.ClosureView.as_view()),
     path(f"{ONE}/tools", api.ToolsView.as_view()),
     path(f"{ONE}/override", api.OverrideView.as_view()),
-    path(f"{ONE}/close", api.CloseView.as_view()),
-    path(f"{ONE}/open", api.OpenView.as_view()),
+    path(f"{ONE}/close", events.CloseView.as_view()),
+    path(f"{ONE}/open", events.OpenView.as_view()),
     path(f"{AT}/bays/<slug:bay>/contents", api.BayContentsView.as_view()),
     path(f"{AT}/bays/<slug:bay>/none-here", api.NoneHereView.as_view()),
 ]

@@ -101,6 +101,7 @@ def _decide(who: Member, chosen: str, reason: str) -> None:
         raise Refused("chosen", "is not a requirement of this aircraft")
     control = Control.objects.select_for_update().get(pk=r.control_id)
     control.aircraft = who.aircraft
+    Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
     decide(who, control, r.pk, reason)
 
 

@@ -14,11 +14,12 @@ from server.hardware.forms import JointIn, StockIn
 from server.hardware.judging import judge_joint
 from server.hardware.models import Compound, Joint, StockItem
 from server.instruments.models import Instrument
-from server.record.api import place_of
 from server.record.looseends import leave
 from server.record.models import Finding, Note, Photo
 from server.record.photos import new_photo
-from server.sources.api import StatementIn, applies_of, put_value
+from server.record.places import place_of
+from server.sources.api import StatementIn, put_value
+from server.sources.bulletins import applies_of
 from server.sources.models import Compliance, Directive, Statement
 
 People = dict[str, Person]

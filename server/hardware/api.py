@@ -108,11 +108,12 @@ class JointView(APIView):
         with transaction.atomic():
             j = joint_of(who.aircraft, joint, lock=True)
             check_version(j, given["version"], joint_shown(j), given)
+            before = j.bay.slug if j.bay else ""
             warnings = put_joint(j, given)
             j.version, j.changed_by = j.version + 1, who.person
             judge_joint(j)
             j.save()
-            bays = [j.bay.slug] if j.bay else []
+            bays = {before, j.bay.slug if j.bay else ""}
             said = f"Joint changed: {j.name}"
             note(who.aircraft, who.person, "joint", said, bays, f"joints?joint={j.slug}")
             return Response(joint_shown(j, warnings))

@@ -10,6 +10,7 @@ from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, judge, worst
 from core.rulebook.registry import rule
 from core.signoff.canonical import canonical_hash
+from server.aircraft.models import Aircraft
 from server.hardware.models import Joint, JointEvent
 from server.hardware.securing import folded, standing, state, torqued_at
 
@@ -215,3 +216,12 @@ def _compound(joint: Joint) -> Check | None:
     if out["decision"] != "use":
         said += f" (good until {tin.expiry_on.isoformat()})"
     return _check("compound", "hardware.may_use", inputs, verdict, said)
+
+
+def judge_again(aircraft: Aircraft) -> None:
+    """Joints whose re-torque depends on the hours run, after those have changed."""
+    rows = Joint.objects.select_for_update(of=("self",)).select_related("bolt", "nut", "compound")
+    for joint in rows.filter(aircraft=aircraft, retorque_at_hours__isnull=False):
+        joint.aircraft = aircraft
+        judge_joint(joint)
+        joint.save()

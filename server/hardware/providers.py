@@ -84,3 +84,28 @@ def overdue_wrenches(aircraft: list[int]) -> Iterable[Told]:
                 link="joints",
             ),
         )
+
+
+@register("compounds")
+def compounds_past_their_date(aircraft: list[int]) -> Iterable[Told]:
+    """Joints not yet torqued whose compound has gone past its date since it was chosen."""
+    rows = Joint.objects.filter(
+        aircraft__in=aircraft, torqued_at__isnull=True, compound__expiry_on__lt=date.today()
+    ).select_related("compound", "bay")
+    for j in rows:
+        if j.compound is None or any(
+            c["what"] == "compound" for c in j.judged if c["verdict"] == "out"
+        ):
+            continue
+        yield (
+            j.aircraft_id,
+            Concern(
+                id=f"expired {j.slug}",
+                subject=f"{j.name}: {j.compound.name} was good until {j.compound.expiry_on}",
+                bays=(j.bay.slug,) if j.bay else (),
+                step="reading",
+                state="out",
+                verdict=Verdict.OUT,
+                link=f"joints?joint={j.slug}",
+            ),
+        )

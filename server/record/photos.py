@@ -26,9 +26,9 @@ from server.config.forms import checked
 from server.config.shapes import answer
 from server.config.text import text
 from server.journal.writing import note
-from server.record.api import place_of
 from server.record.models import TARGETS, Photo
 from server.record.pictures import picture
+from server.record.places import place_of
 
 MOST_MARKS = 40
 

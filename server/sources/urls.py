@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.sources import api
+from server.sources import api, bulletins
 
 AT = "aircraft/<slug:slug>"
 
@@ -11,6 +11,6 @@ urlpatterns = [
     path(f"{AT}/documents/<int:source>", api.DocumentView.as_view()),
     path(f"{AT}/statements", api.StatementsView.as_view()),
     path(f"{AT}/resolutions", api.ResolveView.as_view()),
-    path(f"{AT}/directives", api.DirectivesView.as_view()),
-    path(f"{AT}/directives/<int:directive>/compliance", api.ComplyView.as_view()),
+    path(f"{AT}/directives", bulletins.DirectivesView.as_view()),
+    path(f"{AT}/directives/<int:directive>/compliance", bulletins.ComplyView.as_view()),
 ]

@@ -145,6 +145,36 @@ class Joints(OnTheLane):
         month = self.post("compounds", {"name": "x", "expiry_on": "2027-02"}, status=422)
         self.assertEqual(month["errors"][0]["field"], "expiry_on")
 
+    def test_a_joint_is_torqued_again_when_the_hours_say_so(self):
+        self.new(device="none", retorque_at_hours=25)
+        self.event("test-bolt", "torqued")
+        frame = self.get()
+        body = {"name": "Fenlark", "length_unit": "mm", "version": frame["version"]}
+        body |= {"hours_run": 25, "arm": "650", "arm_width": "120", "facts": "serial=40"}
+        self.assertEqual(self.write("ansel", AT, body, method="patch").status_code, 200)
+        self.assertEqual(self.get("joints/test-bolt")["why"], ["re-torque due"])
+        lone = self.write(
+            "ansel", AT, body | {"version": frame["version"] + 1, "arm": ""}, method="patch"
+        )
+        self.assertEqual(lone.json()["errors"][0]["field"], "arm")
+
+    def test_a_joint_moved_to_another_bay_disturbs_the_inspection_of_both(self):
+        for bay in ("cabin-floor", "nose"):
+            body = {"doing": "inspected", "password": "fresh-eyes-88"}
+            self.post(f"signatures/bay:{bay}", body, person="odile")
+        joint = self.get("joints/stick-pivot-bolt")
+        body = {
+            "name": joint["name"],
+            "bay": "nose",
+            "version": joint["version"],
+            "device": "cotter",
+        }
+        answer = self.write("ansel", f"{AT}/joints/stick-pivot-bolt", body, method="patch")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        for bay in ("cabin-floor", "nose"):
+            self.assertFalse(self.get(f"signatures/bay:{bay}")["entries"][0]["fresh"])
+        self.assertTrue(self.write("ansel", f"{AT}/ledger/check", {}).json()["ok"])
+
     def test_two_documents_on_one_torque_are_found(self):
         sources = {s["title"]: s["id"] for s in self.get("documents")["documents"]}
         body = {

@@ -149,6 +149,18 @@ class Lane(OnTheLane):
         )
         self.assertEqual(permanent.json()["errors"][0]["field"], "closure.purpose")
 
+    def test_what_is_put_on_for_now_is_closed_for_good_when_its_gate_opens(self):
+        self.count_tools("bulkhead-cover")
+        self.post("closures/bulkhead-cover/close", {"purpose": "temporary"})
+        early = self.write("ansel", f"{COVER}/close", {"purpose": "final"})
+        self.assertEqual(early.status_code, 422)
+        self.assertTrue(LooseEnd.objects.filter(what__endswith="for now", ended_at=None).exists())
+        self.post("joints/elevator-idler-bolt/events", {"doing": "safetied"})
+        self.assertTrue(self.get("closures/bulkhead-cover")["for_now"])
+        closed = self.post("closures/bulkhead-cover/close", {"purpose": "final"})
+        self.assertFalse(closed["for_now"])
+        self.assertFalse(LooseEnd.objects.filter(what__endswith="for now", ended_at=None).exists())
+
     def override(self, slug, reason="counselor agreed on the telephone", password="shed-lamp-42"):
         hashes = [i["hash"] for i in self.get(f"closures/{slug}")["items"]]
         body = {"blockers": hashes, "reason": reason, "password": password}

@@ -71,7 +71,7 @@ export interface paths {
     delete: operations["aircraft_bays_destroy"];
     options?: never;
     head?: never;
-    /** @description Typed or dragged, it is the same; 409 with both sides on an old version. */
+    /** @description Typed or dragged, it is the same. */
     patch: operations["aircraft_bays_partial_update"];
     trace?: never;
   };
@@ -1166,6 +1166,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /** @description What was done about it, and whether that closes it. */
+    AnswerInRequest: {
+      /** @default  */
+      how?: string;
+      /** @default true */
+      close?: boolean;
+    };
     /**
      * @description * `` -
      *     * `above` - above
@@ -1400,12 +1407,10 @@ export interface components {
      * @enum {string}
      */
     GearEnum: "nose wheel" | "tailwheel";
-    /** @description How it was ended, or what the answer is. */
+    /** @description How it was ended. */
     HowInRequest: {
       /** @default  */
       how?: string;
-      /** @default true */
-      close?: boolean;
     };
     /**
      * @description * `none` - none
@@ -3099,6 +3104,7 @@ export interface operations {
             }[];
             inspection_needed: boolean;
             photo_needed: boolean;
+            for_now: boolean;
             can_close: boolean;
           };
         };
@@ -3205,6 +3211,7 @@ export interface operations {
             }[];
             inspection_needed: boolean;
             photo_needed: boolean;
+            for_now: boolean;
             can_close: boolean;
           };
         };
@@ -3532,6 +3539,7 @@ export interface operations {
             }[];
             inspection_needed: boolean;
             photo_needed: boolean;
+            for_now: boolean;
             can_close: boolean;
           };
         };
@@ -3638,6 +3646,7 @@ export interface operations {
             }[];
             inspection_needed: boolean;
             photo_needed: boolean;
+            for_now: boolean;
             can_close: boolean;
           };
         };
@@ -3744,6 +3753,7 @@ export interface operations {
             }[];
             inspection_needed: boolean;
             photo_needed: boolean;
+            for_now: boolean;
             can_close: boolean;
           };
         };
@@ -6174,8 +6184,8 @@ export interface operations {
     };
     requestBody?: {
       content: {
-        "application/json": components["schemas"]["HowInRequest"];
-        "multipart/form-data": components["schemas"]["HowInRequest"];
+        "application/json": components["schemas"]["AnswerInRequest"];
+        "multipart/form-data": components["schemas"]["AnswerInRequest"];
       };
     };
     responses: {

@@ -41,7 +41,7 @@ function Gate({ gate }: { gate: ClosureDetail }) {
           · {gate.planned_on ? `planned ${day(gate.planned_on)}` : "no date planned"}
         </p>
         <p className={`gate-state gate-${gate.closed ? "closed" : gate.state}`} role="status">
-          {gate.closed ? "Closed" : STATE_WORD[gate.state]}
+          {gate.closed ? (gate.for_now ? "Put on for now" : "Closed") : STATE_WORD[gate.state]}
           {!gate.closed && gate.blockers > 0 && `: ${gate.blockers} in the way`}
         </p>
         {gate.overrides.map((o) => (
@@ -57,7 +57,7 @@ function Gate({ gate }: { gate: ClosureDetail }) {
             </ul>
           </div>
         ))}
-        {!gate.closed && (
+        {(!gate.closed || gate.for_now) && (
           <>
             <GateItems items={gate.items} empty="Nothing stands in the way." />
             <Steps gate={gate} />
@@ -73,7 +73,8 @@ function Gate({ gate }: { gate: ClosureDetail }) {
         <History gate={gate} />
       </section>
       <aside className="verdict-sheet" aria-label="Decide">
-        {gate.closed ? <OpenAgain gate={gate} /> : <Decide gate={gate} />}
+        {(!gate.closed || gate.for_now) && <Decide gate={gate} />}
+        {gate.closed && <OpenAgain gate={gate} />}
       </aside>
     </div>
   );
@@ -118,7 +119,7 @@ function Decide({ gate }: { gate: ClosureDetail }) {
   return (
     <>
       <h2>Tools and loose objects</h2>
-      <ToolCount gate={gate} />
+      {gate.closed ? <p>Counted when it was put on.</p> : <ToolCount gate={gate} />}
       <h2>Close it</h2>
       {!gate.can_close && <p>Only the owner closes.</p>}
       {gate.can_close && (
@@ -126,7 +127,7 @@ function Decide({ gate }: { gate: ClosureDetail }) {
           <Button disabled={!may || busy} onClick={() => close("final")}>
             Close for good
           </Button>
-          {!gate.permanent && (
+          {!gate.permanent && !gate.closed && (
             <Button
               variant="outline-primary"
               disabled={count || busy}

@@ -71,6 +71,11 @@ export function LooseEndsPage() {
           </section>
         ))}
       </div>
+      {open.data && open.data.count > open.data.results.length && (
+        <p>
+          {open.data.results.length} of {open.data.count} are shown: choose a bay on the lane.
+        </p>
+      )}
       {aircraft.may.includes("measure") && <LeaveLoose />}
       <Ended bay={bay} />
     </div>

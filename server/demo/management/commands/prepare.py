@@ -10,6 +10,8 @@ from django.core.management.base import BaseCommand
 
 from server.aircraft.models import Aircraft
 from server.demo.loading import load
+from server.find.indexing import rebuild
+from server.find.models import Findable
 from server.instruments.models import Instrument
 
 
@@ -21,6 +23,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         """Do it."""
         call_command("migrate", verbosity=0, interactive=False)
+        for aircraft in Aircraft.objects.exclude(pk__in=Findable.objects.values("aircraft")):
+            rebuild(aircraft)
         if not settings.DEMO:
             return
         if not Aircraft.objects.exists():

@@ -1,0 +1,57 @@
+"""What a note, photo, finding or loose end is about: a bay, closure, joint or finding."""
+
+from __future__ import annotations
+
+from core.basis.refused import Refused
+from server.aircraft.models import Aircraft, Bay
+from server.hardware.events import locked
+from server.hardware.models import Joint
+from server.record.models import TARGETS, Finding
+
+
+def bay_of(aircraft: Aircraft, slug: str) -> Bay | None:
+    """The bay of that slug, None for none; refuses one that is not this aircraft's."""
+    if not slug:
+        return None
+    found = Bay.objects.filter(aircraft=aircraft, slug=slug).first()
+    if found is None:
+        raise Refused("bay", "is not a bay of this aircraft")
+    return found
+
+
+def locked_joint(aircraft: Aircraft, slug: str) -> Joint | None:
+    """The joint, locked; refuses one that is not this aircraft's."""
+    if not slug:
+        return None
+    found = locked(aircraft.pk, slug)
+    if found is None:
+        raise Refused("joint", "is not a joint of this aircraft")
+    return found
+
+
+def place_of(aircraft: Aircraft, target: str, target_id: str) -> Bay | None:
+    """The bay of a note's or photo's target; refuses what this aircraft does not have."""
+    if target == "aircraft":
+        return None
+    if target == "bay":
+        if not target_id:
+            raise Refused("target_id", "say which bay")
+        return bay_of(aircraft, target_id)
+    if target == "joint":
+        joint = Joint.objects.select_related("bay").filter(aircraft=aircraft, slug=target_id)
+        if (found := joint.first()) is None:
+            raise Refused("target_id", "is not a joint of this aircraft")
+        return found.bay
+    if target == "closure":
+        closure = aircraft.closures.filter(slug=target_id).first()
+        if closure is None:
+            raise Refused("target_id", "is not a closure of this aircraft")
+        bays = list(closure.bays.all()[:2])
+        return bays[0] if len(bays) == 1 else None
+    if target == "finding":
+        rows = Finding.objects.select_related("bay").filter(aircraft=aircraft)
+        finding = rows.filter(pk=target_id).first() if target_id.isdigit() else None
+        if finding is None:
+            raise Refused("target_id", "is not a finding on this aircraft")
+        return finding.bay
+    raise Refused("target", f"must be one of: {', '.join(TARGETS)}")
