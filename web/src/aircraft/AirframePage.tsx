@@ -31,7 +31,7 @@ export function AirframePage() {
   const chosen = aircraft.bays.find((b) => b.slug === asked) ?? aircraft.bays[0];
   const may = aircraft.may.includes("change facts");
   const [undo, setUndo] = useState<Undo[]>([]);
-  const { write, error, busy } = useWrite();
+  const { write, error, pending: busy } = useWrite();
   const [draft, setDraft] = useState<{ of: string; limits: Limits } | null>(null);
   const [todo, setTodo] = useState({ rest: false, back: 0 });
   const limits = chosen ? (draft?.of === chosen.slug ? draft.limits : limitsOf(chosen)) : null;

@@ -10,7 +10,10 @@ export function useWrite() {
   const { aircraft, session } = useOutletContext<FrameContext>();
   const refresh = useRefresh(aircraft.slug);
   const [error, setError] = useState<unknown>(null);
+  // Busy while a write is under way; pending until all is read again after it, so that what
+  // depends on a version can wait for the new one.
   const [busy, setBusy] = useState(false);
+  const [pending, setPending] = useState(false);
   /** `path` is under the aircraft's address. The answer, or null if it was refused. */
   const write = async <T = unknown>(
     path: string,
@@ -19,6 +22,7 @@ export function useWrite() {
     method = "POST",
   ): Promise<T | null> => {
     setBusy(true);
+    setPending(true);
     try {
       const to = `/api/aircraft/${aircraft.slug}${path && "/" + path}`;
       const answer = (await post(to, body, label, session.username, method)) as T;
@@ -28,10 +32,10 @@ export function useWrite() {
       setError(e);
       return null;
     } finally {
-      // Busy until all is read again, so that a next write knows the new version.
-      await refresh();
       setBusy(false);
+      await refresh();
+      setPending(false);
     }
   };
-  return { write, error, busy, clear: () => setError(null) };
+  return { write, error, busy, pending, clear: () => setError(null) };
 }

@@ -81,11 +81,11 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
       );
       draft.keep(name, "");
       setText("");
+      setBusy(false);
       await refresh();
     } catch (e) {
-      setError(e);
-    } finally {
       setBusy(false);
+      setError(e);
     }
   };
 
