@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal, TypedDict
 
 from core.clearance.bays import overlapping
@@ -129,11 +129,14 @@ def aircraft_row(who: Member, owner: str, verdicts: Mapping[str, int]) -> Aircra
     )
 
 
-def aircraft_shown(who: Member, lot: Lot, ready: set[str]) -> AircraftShown:
-    """One aircraft; `lot`: all concerns; `ready`: closures whose gate lets them be closed."""
+def aircraft_shown(
+    who: Member, lot: Lot, ready: set[str], closures: Sequence[Closure]
+) -> AircraftShown:
+    """One aircraft; `lot`: all concerns; `ready`: closures whose gate lets them be closed;
+    `closures`: all of them with their bays read.
+    """
     a: Aircraft = who.aircraft
     bays = list(a.bays.all())
-    closures = Closure.objects.filter(aircraft=a).prefetch_related("bays")
     openings = Opening.objects.filter(aircraft=a).select_related("bay_a", "bay_b", "closure")
     doings = sorted({d for role in MAY.values() for d in role})
     return AircraftShown(

@@ -45,7 +45,7 @@ def frame(who: Member) -> AircraftShown:
         for c in gates.closings(who.aircraft, lot, behind)
         if c.gate.state in ("ready", "overridden")
     }
-    return aircraft_shown(who, lot, ready)
+    return aircraft_shown(who, lot, ready, behind.closures)
 
 
 class AircraftView(APIView):

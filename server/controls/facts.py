@@ -376,8 +376,13 @@ def sense_value(c: SenseCheck) -> dict[str, Any]:
 
 def named(r: Requirement) -> str:
     """A requirement in words."""
-    where = f"{r.surface.name}, " if r.surface else ""
-    position = r.position.replace("_stop", "").replace("_", " ")
+    return in_words(r.surface.name if r.surface else None, r.position, r.kind)
+
+
+def in_words(surface: str | None, stop: str, kind: str) -> str:
+    """A requirement in words, from its surface's name, its position and its kind."""
+    where = f"{surface}, " if surface else ""
+    position = stop.replace("_stop", "").replace("_", " ")
     words = {
         "travel": f"{position} travel",
         "neutral": "neutral alignment",
@@ -385,4 +390,4 @@ def named(r: Requirement) -> str:
         "ratio": "up over down",
         "repeatability": "neutral from both sides",
     }
-    return f"{where}{words[r.kind]}"
+    return f"{where}{words[kind]}"

@@ -4,13 +4,27 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
+from typing import Any
 
 from core.basis.verdicts import Verdict
 from core.signoff.closing import Concern
 from server.aircraft.concerns import Told, register
-from server.controls.facts import named
+from server.controls.facts import in_words
 from server.controls.models import Requirement, Surface
 from server.signoff.standing import standing
+
+FIELDS = (
+    "id",
+    "control__aircraft",
+    "control__slug",
+    "control__name",
+    "surface__bay__slug",
+    "assessment__verdict",
+    "assessment__result__conflict",
+    "surface__name",
+    "position",
+    "kind",
+)
 
 
 def _bays(aircraft: int) -> Iterable[str]:
@@ -22,32 +36,40 @@ def _bays(aircraft: int) -> Iterable[str]:
 @register("controls", knows=_bays)
 def travel_concerns(aircraft: list[int]) -> Iterable[Told]:
     """Requirements, and the signatures that each control still needs, where its surfaces are."""
-    rows = Requirement.objects.filter(control__aircraft__in=aircraft).select_related(
-        "control", "surface__bay", "assessment", "source"
-    )
+    rows = Requirement.objects.filter(control__aircraft__in=aircraft).values_list(*FIELDS)
     controls: dict[tuple[int, str], set[str]] = defaultdict(set)
     names: dict[tuple[int, str], str] = {}
-    for r in rows:
-        plane, slug = r.control.aircraft_id, r.control.slug
-        bay = r.surface.bay.slug if r.surface and r.surface.bay else ""
-        controls[plane, slug] |= {bay} - {""}
-        names[plane, slug] = r.control.name
-        verdict = r.assessment.verdict if hasattr(r, "assessment") else "not measured"
-        link = f"controls/{slug}"
+    for key, plane, slug, name, bay, verdict, conflict, *parts in rows:
+        controls[plane, slug] |= {bay or ""} - {""}
+        names[plane, slug] = name
+        subject = f"{name}, {in_words(*parts)}"
+        state = verdict or "not measured"
+        bays = (bay,) if bay else ()
         yield (
             plane,
             Concern(
-                id=f"travel {r.pk}",
-                subject=f"{r.control.name}, {named(r)}",
-                bays=(bay,) if bay else (),
+                id=f"travel {key}",
+                subject=subject,
+                bays=bays,
                 step="reading",
-                state=verdict,
-                verdict=Verdict(verdict),
-                link=link,
+                state=state,
+                verdict=Verdict(state),
+                link=f"controls/{slug}",
             ),
         )
-        if (conflict := _conflict(r)) is not None:
-            yield plane, conflict
+        if conflict and not conflict.get("decided") and _first(conflict, key):
+            yield (
+                plane,
+                Concern(
+                    id=f"conflict travel {key}",
+                    subject=f"{subject}: documents disagree",
+                    bays=bays,
+                    step="conflict",
+                    state="open",
+                    verdict=Verdict.TOO_CLOSE,
+                    link="sources",
+                ),
+            )
     stands = standing(aircraft)
     for (plane, slug), bays in controls.items():
         state = stands.get((plane, f"control:{slug}"), "not signed")
@@ -66,20 +88,6 @@ def travel_concerns(aircraft: list[int]) -> Iterable[Told]:
         )
 
 
-def _conflict(r: Requirement) -> Concern | None:
-    """Documents that disagree on this travel and nobody has decided."""
-    result = r.assessment.result if hasattr(r, "assessment") else {}
-    conflict = result.get("conflict")
-    if not conflict or conflict.get("decided") or r.surface is None:
-        return None
-    if min(s["requirement"] for s in conflict["sides"]) != r.pk:
-        return None
-    return Concern(
-        id=f"conflict travel {r.pk}",
-        subject=f"{r.control.name}, {named(r)}: documents disagree",
-        bays=(r.surface.bay.slug,) if r.surface.bay else (),
-        step="conflict",
-        state="open",
-        verdict=Verdict.TOO_CLOSE,
-        link="sources",
-    )
+def _first(conflict: dict[str, Any], requirement: int) -> bool:
+    """Whether this is the first of the requirements that disagree: each conflict counts once."""
+    return bool(min(side["requirement"] for side in conflict["sides"]) == requirement)

@@ -65,10 +65,13 @@ def statements(aircraft: list[int]) -> Iterable[Said]:
         )
 
 
-def groups(aircraft: list[int]) -> list[Group]:
-    """All things that two or more documents speak of, those that disagree first."""
+def groups(aircraft: list[int], only: Iterable[Said] | None = None) -> list[Group]:
+    """All things that two or more documents speak of, those that disagree first.
+
+    `only`: what was said, if it was read already.
+    """
     by_thing: dict[tuple[int, str], list[Said]] = defaultdict(list)
-    for said in every(aircraft):
+    for said in every(aircraft) if only is None else only:
         by_thing[said.aircraft, said.thing.casefold()].append(said)
     decided = {
         (d.aircraft, d.thing.casefold()): d
@@ -129,8 +132,15 @@ def odd(aircraft: list[int]) -> list[Odd]:
 @register("sources")
 def conflict_concerns(aircraft: list[int]) -> Iterable[Told]:
     """Open conflicts, and tolerances to be questioned are left to the Sources page."""
-    for g in groups(aircraft):
-        if g.open and g.sides[0].key.startswith(("statement:", "joint:")):
+    entered = list(statements(aircraft))
+    if not entered:
+        return
+    # Travel tells its own conflicts; a torque has another side only among what was entered.
+    if any(s.dimension == "torque" for s in entered):
+        others = (s for p in registry.providers if p is not statements for s in p(aircraft))
+        entered += [s for s in others if s.dimension == "torque"]
+    for g in groups(aircraft, entered):
+        if g.open:
             bays = tuple(sorted({s.bay for s in g.sides if s.bay}))
             yield (
                 g.aircraft,

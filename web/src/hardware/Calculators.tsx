@@ -55,7 +55,7 @@ function Found({ found, error }: { found: Computed | null; error: unknown }) {
 function WhichBolt() {
   const { aircraft } = useOutletContext<FrameContext>();
   const stock = useStock(aircraft.slug);
-  const [layers, setLayers] = useState("3.2; 6.1; 3.2");
+  const [layers, setLayers] = useState("");
   const [tol, setTol] = useState("");
   const nuts = stock.data?.results.filter((s) => s.kind === "nut") ?? [];
   const [nut, setNut] = useState<string | null>(null);
@@ -85,6 +85,7 @@ function WhichBolt() {
         label={`Layers as measured, ${aircraft.length_unit}, parted by ;`}
         value={layers}
         set={setLayers}
+        hint="3.2; 6.1; 3.2"
       />
       <TextField label="± tolerance of the stack" value={tol} set={setTol} hint="0.1" />
       <Choice
@@ -109,8 +110,8 @@ function FitCheck() {
   const [v, setV] = useState({
     hole: "",
     shaft: "",
-    u_hole: "0.002 mm",
-    u_shaft: "0.002 mm",
+    u_hole: "",
+    u_shaft: "",
     clear_min: "",
     clear_max: "",
   });
@@ -165,10 +166,10 @@ function FitCheck() {
 function WrenchSetting() {
   const { aircraft } = useOutletContext<FrameContext>();
   const [v, setV] = useState({
-    thread: "1/4-28",
+    thread: "",
     torque: "",
-    drag: "0.9 Nm",
-    wrench: "280 mm",
+    drag: "",
+    wrench: "",
     extension: "",
     angle: "",
   });
@@ -197,8 +198,8 @@ function WrenchSetting() {
       {field("torque", "Range from your document", "50 to 70 in-lb")}
       {field("thread", "Or thread, for the shipped table", "1/4-28")}
       <Choice label="Nut loaded in" value={type} set={setType} options={same("tension", "shear")} />
-      {field("drag", "Drag of the nut before it seats")}
-      {field("wrench", "Wrench: drive to hand")}
+      {field("drag", "Drag of the nut before it seats", "0.9 Nm")}
+      {field("wrench", "Wrench: drive to hand", "280 mm")}
       {field("extension", "Extension across the drive", "50 mm")}
       {field("angle", "Its angle to the wrench", "0°")}
       <Button type="submit">Set</Button>
