@@ -170,6 +170,8 @@ def fit_inputs(given: dict[str, Any], unit: str) -> dict[str, Any]:
     ):
         if given.get(typed):
             inputs[name] = parse(given[typed], "length", unit, typed).si
+        elif typed in ("u_hole", "u_shaft"):
+            raise Refused(typed, "is needed: how well was it measured (standard uncertainty)?")
     try:
         rule("hardware.fit").run(inputs)
     except Refused as refusal:

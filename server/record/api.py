@@ -116,14 +116,14 @@ class EndView(APIView):
         who = member(request, slug, "measure")
         given = checked(HowIn, request)
         with transaction.atomic():
-            rows = LooseEnd.objects.select_for_update(of=("self",)).select_related(
-                "joint", "bay", "aircraft"
-            )
-            found = rows.filter(aircraft=who.aircraft, pk=end).first()
-            if found is None:
+            rows = LooseEnd.objects.filter(aircraft=who.aircraft, pk=end)
+            seen = rows.select_related("joint").first()
+            if seen is None:
                 raise Http404
-            if found.joint is not None:
-                found.joint = locked(who.aircraft_id, found.joint.slug)
+            # The joint first, as whoever works on it does: then nobody waits in a circle.
+            joint = locked(who.aircraft_id, seen.joint.slug) if seen.joint else None
+            found = rows.select_for_update(of=("self",)).select_related("bay", "aircraft").get()
+            found.joint = joint
             looseends.end(found, who.person, given["how"])
             return Response(loose_shown(found), status=201)
 

@@ -9,6 +9,7 @@ from django.test import TransactionTestCase, override_settings
 from server.aircraft.models import Aircraft
 from server.controls.models import Reading
 from server.demo.loading import load
+from server.record.models import LooseEnd
 from server.signoff.ledger import check
 from server.signoff.models import FactRevision, LedgerEntry
 from server.tests.base import ELEVATOR, FAST, PASSWORD, OnTheDemo
@@ -76,6 +77,26 @@ class AtOnce(TransactionTestCase):
         ]
         self.assertEqual(self.together(*jobs), [201, 409])
         self.assertEqual(Reading.objects.filter(corrects=old).count(), 1)
+
+    def test_work_in_a_bay_that_is_being_inspected_and_closed_at_once_keeps_its_revisions(self):
+        at = "/api/aircraft/fenlark"
+        look = lambda: self.as_("odile").get(f"{at}/signatures/bay:aft-fuselage")
+        self.assertEqual(look().status_code, 200)
+        end = LooseEnd.objects.get(what="Cotter pin left out")
+        joint = f"{at}/joints/elevator-bellcrank-bolt/events"
+        jobs = [
+            look,
+            lambda: self.write("ansel", joint, {"doing": "safetied"}),
+            lambda: self.write("ines", f"{at}/loose-ends/{end.pk}/end", {"how": "pin is in"}),
+            lambda: self.write(
+                "ines", f"{at}/joints/rudder-cable-fairlead/events", {"doing": "sealed"}
+            ),
+            lambda: self.write("odile", f"{at}/findings", {"text": "rag", "bay": "aft-fuselage"}),
+            look,
+        ]
+        for status in self.together(*jobs):
+            self.assertIn(status, (200, 201))
+        self.assertEqual(check(self.fenlark)["faults"], [])
 
     def test_ledger_entries_written_at_once_stand_in_one_chain(self):
         body = {

@@ -123,7 +123,10 @@ class Joints(OnTheLane):
 
     def test_the_fit_checker_and_the_wrench(self):
         fit = {"hole": "12.700; 12.705", "shaft": "12.715; 12.718", "need": "turn"}
-        found = self.post("fit-check", fit | {"u_hole": "0.002", "u_shaft": "0.002"}, status=200)
+        bare = self.post("fit-check", fit, status=422)
+        self.assertEqual(bare["errors"][0]["field"], "u_hole")
+        fit |= {"u_hole": "0.002", "u_shaft": "0.002"}
+        found = self.post("fit-check", fit, status=200)
         self.assertTrue(found["outputs"]["do_not_press"])
         wrong = self.post("fit-check", fit | {"shaft": "12.7 in"}, status=422)
         self.assertEqual(wrong["errors"][0]["field"], "shaft")
