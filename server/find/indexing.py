@@ -63,19 +63,23 @@ def keep(found: Found) -> None:
         mine.delete()
         return
     words = " ".join(re.findall(r"\w+", f"{found.text} {' '.join(found.more)}"))
-    Findable.objects.update_or_create(
+    row = Findable(
         aircraft_id=found.aircraft,
         kind=found.kind,
         key=found.key,
-        defaults={
-            "title": found.title[:200],
-            "text": found.text,
-            "bays": list(found.bays),
-            "point_m": found.point_m,
-            "link": found.link,
-            "words": SearchVector(Value(found.title), weight="A", config="simple")
-            + SearchVector(Value(words), weight="B", config="simple"),
-        },
+        title=found.title[:200],
+        text=found.text,
+        bays=list(found.bays),
+        point_m=found.point_m,
+        link=found.link,
+        words=SearchVector(Value(found.title), weight="A", config="simple")
+        + SearchVector(Value(words), weight="B", config="simple"),
+    )
+    Findable.objects.bulk_create(
+        [row],
+        update_conflicts=True,
+        unique_fields=["aircraft", "kind", "key"],
+        update_fields=["title", "text", "bays", "point_m", "link", "words"],
     )
 
 

@@ -136,6 +136,13 @@ class MoreJobs(InTheBrowser):
         expect(page.locator(".closings > li")).to_have_count(1)
         page.get_by_role("button", name=re.compile("^Fin: Stale")).click()
         expect(page).to_have_url(re.compile("bay=fin"))
+        # On a bay's own page the lane steps from page to page.
+        page.get_by_role("link", name="Everything in this bay").click()
+        page.get_by_role("heading", name="Stale Fin").wait_for()
+        page.keyboard.press("[")
+        expect(page).to_have_url(re.compile("bays/right-tip"))
+        page.keyboard.press("]")
+        page.get_by_role("heading", name="Stale Fin").wait_for()
         page.keyboard.press("2")
         expect(page).to_have_url(re.compile("controls/elevator.*bay=fin"))
         page.keyboard.press("\\")

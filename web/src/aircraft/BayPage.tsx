@@ -1,7 +1,7 @@
 /** Everything in one bay: what is open, what closes it, what was seen, and its pictures. */
 import Button from "react-bootstrap/Button";
 import { useEffect } from "react";
-import { Link, useOutletContext, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useOutletContext, useParams, useSearchParams } from "react-router";
 
 import type { Aircraft, Bay } from "../app/api";
 import type { FrameContext } from "../app/Frame";
@@ -22,7 +22,7 @@ const mm = (range: number[]) => range.map((m) => Math.round(m * 1000)).join(" to
 export function BayPage() {
   const { aircraft } = useOutletContext<FrameContext>();
   const { bay: slug = "" } = useParams();
-  useFollowLane(slug);
+  useFollowLane(aircraft.slug, slug);
   const bay = aircraft.bays.find((b) => b.slug === slug);
   if (!bay)
     return (
@@ -36,12 +36,15 @@ export function BayPage() {
 }
 
 /** The lane selects this bay; stepping along the lane goes to the next bay's page. */
-function useFollowLane(slug: string) {
+function useFollowLane(aircraft: string, slug: string) {
   const [search, setSearch] = useSearchParams();
   const chosen = search.get("bay");
+  const navigate = useNavigate();
   useEffect(() => {
     if (chosen === null) setSearch({ bay: slug }, { replace: true });
-  }, [chosen, slug, setSearch]);
+    else if (chosen !== slug)
+      void navigate(`/a/${aircraft}/bays/${chosen}?bay=${chosen}`, { replace: true });
+  }, [aircraft, chosen, slug, setSearch, navigate]);
 }
 
 function TheBay({ aircraft, bay }: { aircraft: Aircraft; bay: Bay }) {

@@ -101,7 +101,7 @@ export function Frame({ session }: { session: Session }) {
 /** Single keys of the frame; never while typing, and only if they are switched on. */
 function useFrameKeys(slug: string, aircraft: Aircraft | undefined, onHelp: () => void) {
   const navigate = useNavigate();
-  const [bay, setBay] = useBay();
+  const [, setBay] = useBay();
   const on = useKeysOn();
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
@@ -110,6 +110,8 @@ function useFrameKeys(slug: string, aircraft: Aircraft | undefined, onHelp: () =
       if (at.closest("input, textarea, select, [contenteditable]")) return;
       if (e.key === "?") onHelp();
       if (!on) return;
+      // From the address as it is now: a key may follow a click before the page is drawn again.
+      const bay = new URLSearchParams(window.location.search).get("bay");
       const trade = TRADES.find((t) => t.key === e.key);
       if (trade)
         void navigate(`/a/${slug}${trade.to && "/" + trade.to}${bay ? `?bay=${bay}` : ""}`);
