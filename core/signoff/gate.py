@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
+from functools import lru_cache
 
 from core.basis.refused import Refused, choice
 from core.signoff.canonical import canonical_hash
@@ -48,7 +49,13 @@ class Item:
     @property
     def hash(self) -> str:
         """SHA-256 of the canonical `{id, owner, state, step}`: what an override covers."""
-        return canonical_hash(asdict(self), "items")
+        return _hash(self)
+
+
+@lru_cache(maxsize=16384)
+def _hash(item: Item) -> str:
+    """The same item has the same hash: a large gate asks for hundreds again and again."""
+    return canonical_hash(asdict(item), "items")
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { TextField } from "../marks/fields";
 import { Said } from "../marks/Said";
 import { when } from "../marks/words";
+import { Photos } from "./Photos";
 
 export function FindingsPart({ bay }: { bay: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -76,6 +77,14 @@ function FindingItem(p: {
         {f.raised_by}, {when(f.raised_at)}
       </p>
       {f.answer && <p>Answered: {f.answer}</p>}
+      <details>
+        <summary>Pictures of it</summary>
+        <Photos
+          of={{ target: "finding", target_id: String(f.id) }}
+          target="finding"
+          targetId={String(f.id)}
+        />
+      </details>
       {p.may && (
         <form
           className="inline-form"
