@@ -38,6 +38,15 @@ def shipped_range(thread: str, nut_type: str) -> tuple[float, float]:
     return to_si(low, "inlb", "torque"), to_si(high, "inlb", "torque")
 
 
+def at_nut(low_Nm: float, high_Nm: float, drag_Nm: float) -> tuple[float, float]:
+    """What the nut must get: the range, and its own drag added to both ends, N·m.
+
+    Refuses a negative drag. Source: AC 43.13-1B ch. 7.
+    """
+    not_negative(drag_Nm, "drag_Nm")
+    return low_Nm + drag_Nm, high_Nm + drag_Nm
+
+
 def torque_setting(
     thread: str,
     nut_type: str,
@@ -63,7 +72,6 @@ def torque_setting(
         low, high = positive(low_Nm, "low_Nm"), positive(high_Nm, "high_Nm")
         if low > high:
             raise Refused("low_Nm", "is above the high end")
-    not_negative(drag_Nm, "drag_Nm")
     positive(wrench_m, "wrench_m")
     not_negative(extension_m, "extension_m")
     finite(extension_angle_rad, "extension_angle_rad")
@@ -71,7 +79,7 @@ def torque_setting(
     if lever < _LEAST_LEVER * wrench_m:
         raise Refused("extension_m", "the extension folds back over the wrench; use a socket")
     share = wrench_m / lever
-    at_low, at_high = low + drag_Nm, high + drag_Nm
+    at_low, at_high = at_nut(low, high, drag_Nm)
     return TorqueSetting(at_low, at_high, at_low * share, at_high * share)
 
 

@@ -15,6 +15,7 @@ from core.hardware.compound import Tin, cure_ready, may_use
 from core.hardware.fit import PlayJoint, clamped_bushing, fit, free_play, tilt_play
 from core.hardware.joint import Joint, Securing, joint_state, safety_choice
 from core.hardware.metals import CARBON, galvanic, rivet_layout
+from core.hardware.stack import layers, thickness
 from core.hardware.torque import castle_align, castle_washer_swap, torque_setting
 
 PITCH = 0.0254 / 28
@@ -320,3 +321,20 @@ class Compounds(TestCase):
             cure_ready(self.CURE, [[100, 310.0]])
         with self.assertRaisesRegex(Refused, "a warmer point cannot take longer"):
             cure_ready([[283, 10], [293, 20]], [])
+
+
+class Layers(TestCase):
+    def test_layers_are_read_with_or_without_names_and_in_any_unit(self):
+        stack = layers("lug 3.2 mm; bushing 0.25 in; 3.2; skin-2 1/16 in", "mm")
+        self.assertEqual([s.name for s in stack], ["lug", "bushing", "", "skin-2"])
+        self.assertEqual([s.typed for s in stack], ["3.2 mm", "0.25 in", "3.2", "1/16 in"])
+        self.assertAlmostEqual(thickness(stack), 0.0032 + 0.00635 + 0.0032 + 0.0015875, 12)
+        self.assertEqual(layers("bracket, left 1-1/16 in", "mm")[0].name, "bracket, left")
+        self.assertEqual(layers("frame 4900 9.6 mm", "mm")[0].name, "frame 4900")
+        self.assertEqual(layers(" ; ", "mm"), ())
+
+    def test_a_layer_without_thickness_is_refused_with_its_words(self):
+        for text in ("lug", "lug 3.2 kg", "lug 0 mm", "3.2 mm; spacer"):
+            with self.subTest(text=text), self.assertRaises(Refused) as refused:
+                layers(text, "mm")
+            self.assertEqual(refused.exception.field, "layers")

@@ -60,12 +60,22 @@ def of(aircraft: int) -> list[Concern]:
 def undescribed(aircraft: int) -> list[Concern]:
     """Bays of which a capability has no data, and nobody said that there is none."""
     bays = list(Bay.objects.filter(aircraft=aircraft).values_list("slug", flat=True))
+    return not_described(bays, _known(aircraft))
+
+
+def unknown_to(aircraft: int, bay: str) -> list[str]:
+    """The capabilities that know nothing of this bay."""
+    return [name for name, bays in _known(aircraft).items() if bay not in bays]
+
+
+def _known(aircraft: int) -> dict[str, set[str]]:
+    """The bays that each capability knows something of, or that a person said hold none."""
     known = {c.name: set(c.knows(aircraft)) for c in _capabilities if c.knows}
     for bay, name in NoneHere.objects.filter(bay__aircraft=aircraft).values_list(
         "bay__slug", "capability"
     ):
         known.get(name, set()).add(bay)
-    return not_described(bays, known)
+    return known
 
 
 def counts(aircraft: list[int]) -> dict[int, Counter[str]]:

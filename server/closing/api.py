@@ -17,18 +17,14 @@ from core.basis.refused import Refused
 from core.signoff.closing import Lot
 from core.signoff.gate import LEAST_REASON, STEPS, Item
 from server.aircraft.access import check_version, member
-from server.aircraft.concerns import must_describe
+from server.aircraft.concerns import must_describe, unknown_to
 from server.aircraft.models import Aircraft, Bay, Closure, Member, NoneHere
 from server.closing import gates, inspections
 from server.closing.forms import NoneIn, OverrideIn, ToolIn
 from server.closing.gates import Closing
 from server.closing.models import ToolCount
 from server.closing.own import gather
-from server.closing.shapes import (
-    BayContents,
-    ClosureShown,
-    LaneShown,
-)
+from server.closing.shapes import BayContents, ClosureShown, LaneShown
 from server.closing.showing import item_shown, row, shown, tool_shown
 from server.config.forms import checked
 from server.config.shapes import answer
@@ -193,7 +189,7 @@ class BayContentsView(APIView):
                 name=row_of.name,
                 items=[item_shown(c) for c in here if not c.passes],
                 done=[item_shown(c) for c in here if c.passes],
-                undescribed=undescribed_of(who.aircraft_id, bay),
+                undescribed=unknown_to(who.aircraft_id, bay),
                 none_here=[f"No {n.capability}: {n.by.name}" for n in said],
                 closings=[row(c) for c in sorted(over, key=_order)],
             )
@@ -213,7 +209,7 @@ class NoneHereView(APIView):
             if row is None:
                 raise Http404
             allowed = must_describe()
-            kinds = given["capabilities"] or undescribed_of(who.aircraft_id, bay)
+            kinds = given["capabilities"] or unknown_to(who.aircraft_id, bay)
             for kind in kinds:
                 if kind not in allowed:
                     raise Refused("capabilities", f"must be among: {', '.join(allowed)}")
@@ -227,14 +223,8 @@ class NoneHereView(APIView):
             return Response({"capabilities": kinds}, status=201)
 
 
-def undescribed_of(aircraft: int, bay: str) -> list[str]:
-    """The capabilities that know nothing of this bay."""
-    from server.aircraft.concerns import undescribed
-
-    return [c.id.removesuffix(f" in {bay}") for c in undescribed(aircraft) if c.bays == (bay,)]
-
-
 def locked(aircraft: Aircraft, slug: str) -> Closure:
+    """The closure, locked, or 404; the aircraft is locked after it, if at all."""
     c = Closure.objects.select_for_update().filter(aircraft=aircraft, slug=slug).first()
     if c is None:
         raise Http404

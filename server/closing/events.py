@@ -12,15 +12,13 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from server.aircraft.access import member
-from server.aircraft.models import Aircraft, Bay, Closure, Member
+from server.aircraft.models import Bay, Closure, Member
 from server.closing import inspections
 from server.closing.api import closing_of, locked
 from server.closing.forms import CloseIn, OpenIn
 from server.closing.gates import Closing, as_stood
 from server.closing.models import ClosureEvent, ToolCount
-from server.closing.shapes import (
-    ClosureShown,
-)
+from server.closing.shapes import ClosureShown
 from server.closing.showing import put_on_for_now, shown
 from server.config.forms import checked
 from server.config.shapes import answer
@@ -38,7 +36,7 @@ class CloseView(APIView):
         who = member(request, slug, "close")
         purpose = checked(CloseIn, request)["purpose"]
         with transaction.atomic():
-            aircraft = Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
+            aircraft = who.aircraft
             c = locked(aircraft, closure)
             if c.closed and not (purpose == "final" and put_on_for_now(c)):
                 raise Refused("closure", "is closed already")
@@ -69,7 +67,7 @@ class OpenView(APIView):
         if len(reason) < 3:
             raise Refused("reason", "say why it is opened")
         with transaction.atomic():
-            aircraft = Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
+            aircraft = who.aircraft
             c = locked(aircraft, closure)
             if not c.closed:
                 raise Refused("closure", "is open already")

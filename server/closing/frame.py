@@ -31,7 +31,7 @@ from server.closing.own import gather
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.hardware.entering import slug_for
-from server.hardware.judging import judge_again
+from server.hardware.judging import judge_again, with_hours
 from server.journal.writing import note
 
 
@@ -62,6 +62,8 @@ class AircraftView(APIView):
         who = member(request, slug, "change facts")
         given = checked(airframe.AircraftIn, request)
         with transaction.atomic():
+            # Rows first and the aircraft last, as everywhere: then nobody waits in a circle.
+            with_hours(who.aircraft_id)
             a = Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
             theirs = {"name": a.name, "summary": a.summary, "datum": a.datum}
             check_version(a, given["version"], theirs, given)
@@ -70,7 +72,8 @@ class AircraftView(APIView):
             a.version += 1
             a.save()
             if a.hours_run != hours:
-                judge_again(a)
+                said = f"Hours run: {a.hours_run:g}"
+                note(a, who.person, "airframe", said, judge_again(a), "airframe")
             return Response(frame(who))
 
 

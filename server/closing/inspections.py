@@ -97,22 +97,22 @@ def bay_scope(aircraft: Aircraft, slug: str) -> Scope | None:
 
 def _not_ready(bay: Bay) -> Iterable[str]:
     joints = Joint.objects.filter(bay=bay).exclude(why=[]).values_list("name", "why")
-    todo = [f"{name}: {'; '.join(why)}" for name, why in joints]
-    todo += [
+    undone = [f"{name}: {'; '.join(why)}" for name, why in joints]
+    undone += [
         f"{what}: loose end"
         for what in LooseEnd.objects.filter(bay=bay, ended_at__isnull=True).values_list(
             "what", flat=True
         )
     ]
-    todo += [
+    undone += [
         f"finding: {text}"
         for text in Finding.objects.filter(bay=bay, closed_at__isnull=True).values_list(
             "text", flat=True
         )
     ]
-    if todo:
-        more = f" and {len(todo) - 6} more" if len(todo) > 6 else ""
-        yield f"Not everything in this bay is done: {'. '.join(todo[:6])}{more}."
+    if undone:
+        more = f" and {len(undone) - 6} more" if len(undone) > 6 else ""
+        yield f"Not everything in this bay is done: {'. '.join(undone[:6])}{more}."
 
 
 def _today(aircraft: Aircraft) -> dict[str, facts.Values]:

@@ -14,7 +14,7 @@ from server.controls.facts import Held, named
 from server.controls.models import Control, Requirement, SourceDecision
 from server.journal.writing import note
 from server.signoff.ledger import append
-from server.sources.registry import Decided, Said, keeps_decisions, on_revision, says
+from server.sources.registry import Decided, Only, Said, keeps_decisions, on_revision, says
 
 KEY = "requirement:"
 
@@ -24,12 +24,14 @@ def _thing(r: Requirement) -> str:
 
 
 @says
-def travels(aircraft: list[int]) -> Iterable[Said]:
+def travels(aircraft: list[int], only: Only = None) -> Iterable[Said]:
     """Every requirement of travel with both limits."""
     rows = Requirement.objects.filter(
         control__aircraft__in=aircraft, kind="travel", lo__isnull=False, hi__isnull=False
     ).select_related("control", "surface__bay", "source")
     for r in rows:
+        if only is not None and _thing(r).casefold() not in only:
+            continue
         assert r.lo is not None and r.hi is not None
         key = f"{KEY}{r.pk}"
         yield Said(

@@ -85,12 +85,14 @@ def _bays(
         for bay in bays or [""]:
             grouped.setdefault(bay, []).append(f)
     names = dict(Bay.objects.filter(aircraft=aircraft).values_list("slug", "name"))
-    photos: dict[str, Photo] = {}
-    for p in Photo.objects.filter(aircraft=aircraft, bay__slug__in=grouped).select_related(
-        "aircraft", "bay"
-    ):
-        if p.bay:
-            photos.setdefault(p.bay.slug, p)
+    newest = Photo.objects.filter(aircraft=aircraft, bay__slug__in=grouped)
+    photos = {
+        p.bay.slug: p
+        for p in newest.order_by("bay_id", "-taken_at")
+        .distinct("bay_id")
+        .select_related("aircraft", "bay")
+        if p.bay
+    }
     return [
         FoundBay(
             bay=bay,

@@ -14,6 +14,7 @@ from rest_framework.views import APIView
 
 from core.basis.quantities import parse, parse_range
 from core.basis.refused import Refused
+from core.hardware.stack import layers, thickness
 from core.rulebook.registry import rule
 from server.aircraft.access import check_version, member
 from server.aircraft.api import Pages
@@ -27,7 +28,6 @@ from server.hardware.entering import (
     put_joint,
     put_stock,
     slug_for,
-    stack_of,
 )
 from server.hardware.events import locked, record, undo
 from server.hardware.judging import judge_joint, said_of_bolt, said_of_fit
@@ -248,11 +248,11 @@ class ChooseView(APIView):
         bolts = [s for s in stock if s.kind == "bolt" and s.thread == thread]
         if not bolts:
             raise Refused("thread", f"no bolt of thread {thread or 'none'} is in stock")
-        layers = stack_of(given["stack"], unit)
-        if not layers:
-            raise Refused("stack", "needs at least one layer")
+        stack = layers(given["layers"], unit)
+        if not stack:
+            raise Refused("layers", "needs at least one layer")
         inputs = {
-            "stack_m": sum(s["m"] for s in layers),
+            "stack_m": thickness(stack),
             "stack_tol_m": length(given["stack_tol"], "stack_tol", unit)
             if given["stack_tol"]
             else 0.0,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import asdict
 from typing import Any
 
 from django.utils.text import slugify
@@ -10,6 +11,7 @@ from django.utils.text import slugify
 from core.basis.quantities import parse, parse_many, parse_range
 from core.basis.refused import Refused
 from core.clearance.bays import bays_of
+from core.hardware.stack import layers
 from core.rulebook.registry import rule
 from server.aircraft.models import Aircraft, Bay, Source
 from server.hardware.models import Compound, Joint, StockItem
@@ -108,24 +110,12 @@ def _place(j: Joint, given: dict[str, Any]) -> list[str]:
 
 def _stack(j: Joint, given: dict[str, Any]) -> None:
     unit = j.aircraft.length_unit
-    j.stack = stack_of(given["stack"], unit)
+    j.stack = [asdict(layer) for layer in layers(given["layers"], unit)]
     j.stack_tol_m = length(given["stack_tol"], "stack_tol", unit) if given["stack_tol"] else 0.0
     j.bolt = _stocked(j.aircraft, given["bolt"], "bolt")
     j.nut = _stocked(j.aircraft, given["nut"], "nut")
     j.head_washers_m = _washers(given["head_washers"], "head_washers", unit)
     j.nut_washers_m = _washers(given["nut_washers"], "nut_washers", unit)
-
-
-def stack_of(layers: list[dict[str, Any]], unit: str) -> list[dict[str, Any]]:
-    """Layers with their thickness, m."""
-    return [
-        {
-            "name": s.get("name", ""),
-            "typed": s["typed"],
-            "m": length(s["typed"], f"stack.{i}", unit),
-        }
-        for i, s in enumerate(layers)
-    ]
 
 
 def _stocked(a: Aircraft, key: int | None, kind: str) -> StockItem | None:

@@ -121,5 +121,6 @@ def _as_it_is(i: Instrument) -> dict[str, Any]:
     return {
         "name": i.name,
         "accuracy": i.accuracy,
+        "resolution": i.resolution,
         "calibration_due": i.calibration_due.isoformat() if i.calibration_due else "",
     }

@@ -12,13 +12,6 @@ from server.hardware.models import Joint
 FLAG = {"required": False, "default": False}
 
 
-class Layer(serializers.Serializer[Any]):
-    """One layer of a stack."""
-
-    name = text(60)
-    typed = Text(max_length=30)
-
-
 class FitIn(serializers.Serializer[Any]):
     """A hole and a shaft as measured; several values parted by `;`."""
 
@@ -55,7 +48,7 @@ class JointIn(serializers.Serializer[Any]):
     butt_line = text(30)
     water_line = text(30)
     control = text(50)
-    stack = Layer(many=True, required=False, default=list)
+    layers = text(300)
     stack_tol = text(30)
     bolt = serializers.IntegerField(required=False, allow_null=True, default=None)
     nut = serializers.IntegerField(required=False, allow_null=True, default=None)
@@ -122,6 +115,7 @@ class StockIn(serializers.Serializer[Any]):
     threads_per_inch = text(20)
     pitch = text(30)
     drilled = serializers.BooleanField(**FLAG)
+    head_drilled = serializers.BooleanField(**FLAG)
     hole_from_head = text(30)
     nut_kind = serializers.ChoiceField(
         choices=["self_locking", "castellated", "nutplate", "plain"],
@@ -152,7 +146,7 @@ class CompoundIn(serializers.Serializer[Any]):
 class ChooseIn(serializers.Serializer[Any]):
     """A stack, and the nut that goes on."""
 
-    stack = Layer(many=True)
+    layers = Text(max_length=300)
     stack_tol = text(30)
     nut = serializers.IntegerField()
     thread = text(20)

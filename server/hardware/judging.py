@@ -7,7 +7,8 @@ from datetime import date
 from typing import Any
 
 from core.basis.refused import Refused
-from core.basis.verdicts import Verdict, judge, worst
+from core.basis.verdicts import Verdict, worst
+from core.hardware.torque import at_nut
 from core.rulebook.registry import rule
 from core.signoff.canonical import canonical_hash
 from server.aircraft.models import Aircraft
@@ -54,15 +55,16 @@ def _checks(joint: Joint, torque: JointEvent | None) -> list[Check | None]:
         _safety(joint),
         _torque(joint, torque),
         _wrench(torque),
-        _compound(joint),
+        compound_check(joint),
     ]
 
 
 def _check(what: str, rule_id: str, inputs: dict[str, Any], verdict: str, said: str) -> Check:
+    # Without a rule it says what is missing, and there is no number to explain.
     return {
         "what": what,
         "rule": rule_id,
-        "edition": rule(rule_id).entry.edition,
+        "edition": rule(rule_id).entry.edition if rule_id else 0,
         "inputs": inputs,
         "inputs_hash": canonical_hash(inputs),
         "verdict": verdict,
@@ -155,11 +157,15 @@ def _safety(joint: Joint) -> Check | None:
         "device": joint.device,
         "nut": joint.nut.data["kind"],
         "bolt_drilled_shank": bool(joint.bolt and joint.bolt.data.get("drilled")),
-        "head_drilled": bool(joint.bolt and joint.bolt.data.get("head_drilled")),
+        "head_drilled": bool(joint.bolt and joint.bolt.typed.get("head_drilled")),
         "loss_prevents_safe_flight": joint.loss_prevents_safe_flight,
+        # Heat matters to a nonmetallic insert alone.
         "temperature_max_K": joint.temperature_max_k or ROOM_K,
         "insert": joint.insert,
     }
+    if joint.insert == "nonmetallic" and joint.temperature_max_k is None:
+        said = "a nonmetallic insert: enter the hottest that it gets"
+        return _check("safetying", "", {}, "not measured", said)
     out = rule("hardware.safety_choice").run(inputs)
     said = "; ".join(out["why"]) or out["note"] or SECURED[joint.device]
     return _check("safetying", "hardware.safety_choice", inputs, out["verdict"], said)
@@ -169,21 +175,22 @@ def _torque(joint: Joint, torque: JointEvent | None) -> Check | None:
     if torque is None or torque.torque_nm is None or joint.torque_low_nm is None:
         return None
     assert joint.torque_high_nm is not None
-    low, high = joint.torque_low_nm + joint.drag_nm, joint.torque_high_nm + joint.drag_nm
-    inputs = {
-        "drag_Nm": joint.drag_nm,
-        "wrench_m": 1.0,
-        "low_Nm": joint.torque_low_nm,
-        "high_Nm": joint.torque_high_nm,
-    }
+    low, high = at_nut(joint.torque_low_nm, joint.torque_high_nm, joint.drag_nm)
     asked = f"{low:.2f} to {high:.2f} N·m at the nut"
-    accuracy = torque.instrument_was.get("accuracy")
-    if accuracy is None:
+    wrench = torque.instrument_was
+    if "accuracy" not in wrench:
         said = f"{torque.as_typed} without a named wrench: its error is not known; needs {asked}"
-        return _check("torque", "hardware.torque_setting", inputs, "too close", said)
-    verdict = judge(torque.torque_nm, 2.0 * accuracy / math.sqrt(3.0), low, high)
-    said = f"{torque.as_typed} ({torque.torque_nm:.2f} N·m); needs {asked}"
-    return _check("torque", "hardware.torque_setting", inputs, verdict.value, said)
+        return _check("torque", "", {}, "too close", said)
+    inputs = {
+        "lo": low,
+        "hi": high,
+        "readings": [torque.torque_nm],
+        "accuracy": wrench["accuracy"],
+        "resolution": wrench.get("resolution", 0.0),
+    }
+    out = rule("controls.verdict").run(inputs)
+    said = f"{torque.as_typed} ({torque.torque_nm:.2f} ± {out['U']:.2f} N·m); needs {asked}"
+    return _check("torque", "controls.verdict", inputs, out["verdict"], said)
 
 
 def _wrench(torque: JointEvent | None) -> Check | None:
@@ -192,11 +199,11 @@ def _wrench(torque: JointEvent | None) -> Check | None:
     if torque is None or not due or date.fromisoformat(due) >= torque.at.date():
         return None
     said = f"torqued with {torque.instrument_was['name']}, whose calibration was due on {due}"
-    inputs = {"joint": {"installed": True, "run_down": True, "torqued": False}}
-    return _check("wrench", "hardware.joint_state", inputs, "too close", said)
+    return _check("wrench", "", {}, "too close", said)
 
 
-def _compound(joint: Joint) -> Check | None:
+def compound_check(joint: Joint) -> Check | None:
+    """May its compound be used: on the day it was torqued, or today if it is not yet."""
     if joint.compound is None:
         return None
     tin = joint.compound
@@ -205,8 +212,9 @@ def _compound(joint: Joint) -> Check | None:
         "expiry_day": tin.expiry_on.toordinal(),
         "today_day": used.toordinal(),
     }
-    if tin.opened_on:
-        inputs["opened_day"] = min(tin.opened_on, used).toordinal()
+    # A tin that was opened after the work was still closed then.
+    if tin.opened_on and tin.opened_on <= used:
+        inputs["opened_day"] = tin.opened_on.toordinal()
         inputs["life_open_days"] = tin.life_open_days
     if tin.stored_k and tin.storage_max_k:
         inputs |= {"stored_K": tin.stored_k, "storage_max_K": tin.storage_max_k}
@@ -218,10 +226,23 @@ def _compound(joint: Joint) -> Check | None:
     return _check("compound", "hardware.may_use", inputs, verdict, said)
 
 
-def judge_again(aircraft: Aircraft) -> None:
-    """Joints whose re-torque depends on the hours run, after those have changed."""
-    rows = Joint.objects.select_for_update(of=("self",)).select_related("bolt", "nut", "compound")
-    for joint in rows.filter(aircraft=aircraft, retorque_at_hours__isnull=False):
+def judge_again(aircraft: Aircraft) -> set[str]:
+    """Judge joints whose re-torque depends on the hours run; the bays that they lie in.
+
+    The caller holds their rows locked (`with_hours`) and has saved the aircraft.
+    """
+    bays = set()
+    for joint in with_hours(aircraft.pk):
         joint.aircraft = aircraft
         judge_joint(joint)
         joint.save()
+        bays |= {joint.bay.slug} if joint.bay else set()
+    return bays
+
+
+def with_hours(aircraft: int) -> list[Joint]:
+    """Joints to be torqued again at some hours, locked."""
+    rows = Joint.objects.select_for_update(of=("self",)).select_related(
+        "bay", "bolt", "nut", "compound"
+    )
+    return list(rows.filter(aircraft=aircraft, retorque_at_hours__isnull=False))

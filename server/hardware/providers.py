@@ -8,6 +8,7 @@ from datetime import date
 from core.basis.verdicts import Verdict
 from core.signoff.closing import Concern
 from server.aircraft.concerns import Told, owners, register
+from server.hardware.judging import Check, compound_check
 from server.hardware.models import Joint
 from server.instruments.models import Instrument
 
@@ -45,18 +46,20 @@ def joint_concerns(aircraft: list[int]) -> Iterable[Told]:
         for check in judged:
             if check["verdict"] == "in":
                 continue
-            yield (
-                plane,
-                Concern(
-                    id=f"{check['what']} {slug}",
-                    subject=f"{name}: {check['said']}",
-                    bays=(bay,) if bay else (),
-                    step="reading",
-                    state=check["verdict"],
-                    verdict=Verdict(check["verdict"]),
-                    link=f"joints?joint={slug}",
-                ),
-            )
+            yield plane, _checked(slug, name, bay, check)
+
+
+def _checked(slug: str, name: str, bay: str | None, check: Check) -> Concern:
+    """What a rule says of a joint, as a concern of its own."""
+    return Concern(
+        id=f"{check['what']} {slug}",
+        subject=f"{name}: {check['said']}",
+        bays=(bay,) if bay else (),
+        step="reading",
+        state=check["verdict"],
+        verdict=Verdict(check["verdict"]),
+        link=f"joints?joint={slug}",
+    )
 
 
 def _secured(why: list[str]) -> Verdict:
@@ -88,24 +91,12 @@ def overdue_wrenches(aircraft: list[int]) -> Iterable[Told]:
 
 @register("compounds")
 def compounds_past_their_date(aircraft: list[int]) -> Iterable[Told]:
-    """Joints not yet torqued whose compound has gone past its date since it was chosen."""
+    """Joints not yet torqued whose compound has gone past its date since they were judged."""
     rows = Joint.objects.filter(
-        aircraft__in=aircraft, torqued_at__isnull=True, compound__expiry_on__lt=date.today()
+        aircraft__in=aircraft, torqued_at__isnull=True, compound__isnull=False
     ).select_related("compound", "bay")
     for j in rows:
-        if j.compound is None or any(
-            c["what"] == "compound" for c in j.judged if c["verdict"] == "out"
-        ):
-            continue
-        yield (
-            j.aircraft_id,
-            Concern(
-                id=f"expired {j.slug}",
-                subject=f"{j.name}: {j.compound.name} was good until {j.compound.expiry_on}",
-                bays=(j.bay.slug,) if j.bay else (),
-                step="reading",
-                state="out",
-                verdict=Verdict.OUT,
-                link=f"joints?joint={j.slug}",
-            ),
-        )
+        check = compound_check(j)
+        told = any(c["what"] == "compound" and c["verdict"] != "in" for c in j.judged)
+        if check is not None and check["verdict"] != "in" and not told:
+            yield j.aircraft_id, _checked(j.slug, j.name, j.bay.slug if j.bay else "", check)

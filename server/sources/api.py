@@ -131,24 +131,23 @@ class ResolveView(APIView):
         if len(given["reason"].strip()) < LEAST_REASON:
             raise Refused("reason", f"say who answered and what, in {LEAST_REASON} characters")
         with transaction.atomic():
+            found = _group_of(who, given["thing"])
             kind = given["chosen"].partition(":")[0]
             if kind in registry.deciders:
                 # It locks its own rows first, and the aircraft after them.
                 registry.deciders[kind](who, given["chosen"], given["reason"])
-                return Response(page(Aircraft.objects.get(pk=who.aircraft_id)), status=201)
-            Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
-            found = next(
-                (
-                    g
-                    for g in groups([who.aircraft_id])
-                    if g.thing.casefold() == given["thing"].casefold()
-                ),
-                None,
-            )
-            if found is None:
-                raise Refused("thing", "is not something that two documents speak of")
-            _resolve(who, found, given)
+            if not found.decider:
+                Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
+                _resolve(who, _group_of(who, given["thing"]), given)
             return Response(page(Aircraft.objects.get(pk=who.aircraft_id)), status=201)
+
+
+def _group_of(who: Member, thing: str) -> Group:
+    """What the documents say of this thing; refuses what fewer than two speak of."""
+    for g in groups([who.aircraft_id]):
+        if g.thing.casefold() == thing.casefold():
+            return g
+    raise Refused("thing", "is not something that two documents speak of")
 
 
 def _resolve(who: Member, g: Group, given: dict[str, Any]) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
@@ -13,7 +13,7 @@ from core.signoff.documents import Pair, Statement, compare_sources, questioned
 from server.aircraft.concerns import Told, register
 from server.sources.models import Resolution
 from server.sources.models import Statement as Row
-from server.sources.registry import Decided, Said, registry, says
+from server.sources.registry import Decided, Only, Said, registry, says
 
 
 @dataclass(frozen=True)
@@ -27,6 +27,12 @@ class Group:
     trouble: str
     decided: Decided | None
     stale: bool
+
+    @property
+    def decider(self) -> str:
+        """The capability that decides between its own rows; empty if documents are mixed."""
+        kinds = {s.kind for s in self.sides}
+        return min(kinds) if len(kinds) == 1 and kinds <= set(registry.deciders) else ""
 
     @property
     def disagrees(self) -> bool:
@@ -48,9 +54,11 @@ class Odd:
 
 
 @says
-def statements(aircraft: list[int]) -> Iterable[Said]:
+def statements(aircraft: list[int], only: Only = None) -> Iterable[Said]:
     """What was entered as statements of documents."""
     for r in Row.objects.filter(aircraft__in=aircraft).select_related("source", "bay"):
+        if only is not None and r.thing.casefold() not in only:
+            continue
         yield Said(
             aircraft=r.aircraft_id,
             thing=r.thing,
@@ -88,13 +96,16 @@ def groups(aircraft: list[int], only: Iterable[Said] | None = None) -> list[Grou
             continue
         resolution = own.get(key)
         stale = resolution is not None and resolution.seen != seen(sides)
-        found.append(_group(sides, decided.get(key) or _decided(resolution), stale))
+        group = _group(sides, _decided(resolution), stale)
+        if group.decider:
+            group = replace(group, decided=decided.get(key), stale=False)
+        found.append(group)
     return sorted(found, key=lambda g: (not g.open, not g.disagrees, g.thing))
 
 
 def every(aircraft: list[int]) -> list[Said]:
     """Everything said by documents."""
-    return [said for provider in registry.providers for said in provider(aircraft)]
+    return [said for provider in registry.providers for said in provider(aircraft, None)]
 
 
 def seen(sides: Iterable[Said]) -> dict[str, str]:
@@ -103,6 +114,9 @@ def seen(sides: Iterable[Said]) -> dict[str, str]:
 
 
 def _group(sides: list[Said], decided: Decided | None, stale: bool) -> Group:
+    if len({s.dimension for s in sides}) > 1:
+        trouble = "cannot be compared: they are not of one kind (length, angle, torque)"
+        return Group(sides[0].aircraft, sides[0].thing, tuple(sides), (), trouble, decided, stale)
     try:
         pairs, trouble = compare_sources([s.statement for s in sides]), ""
     except Refused as refusal:
@@ -131,15 +145,16 @@ def odd(aircraft: list[int]) -> list[Odd]:
 
 @register("sources")
 def conflict_concerns(aircraft: list[int]) -> Iterable[Told]:
-    """Open conflicts, and tolerances to be questioned are left to the Sources page."""
+    """Open conflicts in which an entered statement takes part; travel tells its own.
+
+    Tolerances to be questioned are left to the Sources page.
+    """
     entered = list(statements(aircraft))
     if not entered:
         return
-    # Travel tells its own conflicts; a torque has another side only among what was entered.
-    if any(s.dimension == "torque" for s in entered):
-        others = (s for p in registry.providers if p is not statements for s in p(aircraft))
-        entered += [s for s in others if s.dimension == "torque"]
-    for g in groups(aircraft, entered):
+    things = frozenset(s.thing.casefold() for s in entered)
+    others = (p for p in registry.providers if p is not statements)
+    for g in groups(aircraft, [*entered, *(s for p in others for s in p(aircraft, things))]):
         if g.open:
             bays = tuple(sorted({s.bay for s in g.sides if s.bay}))
             yield (

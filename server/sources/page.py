@@ -97,9 +97,7 @@ class SourcesShown(TypedDict):
     groups: list[ConflictGroup]
     odd: list[OddShown]
     directives: list[DirectiveShown]
-    facts: dict[str, Any]
     hours_run: float
-    aircraft_version: int
 
 
 def page(a: Aircraft) -> SourcesShown:
@@ -119,9 +117,7 @@ def page(a: Aircraft) -> SourcesShown:
             for o in odd([a.pk])
         ],
         directives=[_directive(d, done, today) for d, done in all_of([a.pk])],
-        facts=a.facts,
         hours_run=a.hours_run,
-        aircraft_version=a.version,
     )
 
 

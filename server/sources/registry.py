@@ -25,6 +25,11 @@ class Said:
     link: str = ""
     family: str = ""
 
+    @property
+    def kind(self) -> str:
+        """Which capability's row it is: the key up to its colon."""
+        return self.key.partition(":")[0]
+
 
 @dataclass(frozen=True)
 class Decided:
@@ -38,7 +43,9 @@ class Decided:
     at: str
 
 
-Provider = Callable[[list[int]], Iterable[Said]]
+# The things that are asked for, case folded; None: all.
+Only = frozenset[str] | None
+Provider = Callable[[list[int], Only], Iterable[Said]]
 Decisions = Callable[[list[int]], Iterable[Decided]]
 Decide = Callable[[Member, str, str], None]
 Revised = Callable[[Aircraft, Source], None]

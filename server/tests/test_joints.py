@@ -2,6 +2,7 @@
 
 from datetime import date, timedelta
 
+from core.rulebook.registry import rule
 from server.hardware.models import Joint, JointEvent
 from server.instruments.models import Instrument
 from server.record.models import LooseEnd
@@ -82,6 +83,28 @@ class Joints(OnTheLane):
         outside = self.get("lane")["outside"]
         self.assertTrue(any("calibration was due" in i["subject"] for i in outside))
 
+    def test_a_nonmetallic_insert_needs_its_temperature_and_wire_a_drilled_head(self):
+        nut = self.stock("Self-locking 1/4")
+        body = {"nut": nut, "device": "self_locking", "insert": "nonmetallic"}
+        self.assertEqual(self.new(**body)["checks"][0]["verdict"], "not measured")
+        hot = self.new(**body, temperature_max="125 C")["checks"][0]
+        self.assertEqual((hot["verdict"], hot["said"]), ("out", "too hot for a nonmetallic insert"))
+        self.assertEqual(self.new(**body, temperature_max="45 C")["verdict"], "not measured")
+        bolt = {"kind": "bolt", "name": "W-13", "grip": "12.7", "length": "23.8"}
+        bolt |= {"threads_per_inch": "28", "head_drilled": True}
+        wired = {"nut": nut, "device": "wire", "bolt": self.post("stock", bolt)["id"]}
+        self.assertEqual(self.new(**wired)["checks"][0]["verdict"], "in")
+        bare = self.new(**wired | {"bolt": self.stock("B-13")})["checks"][0]
+        self.assertIn("drilled head", bare["said"])
+
+    def test_a_verdict_s_rule_gives_it_again_from_the_very_inputs_shown(self):
+        for joint in self.get("joints?size=100")["results"]:
+            for check in joint["checks"]:
+                if check["rule"]:
+                    out = rule(check["rule"]).run(check["inputs"])
+                    said = out.get("verdict") or {"use": "in"}.get(out["decision"], "out")
+                    self.assertEqual(said, check["verdict"], joint["name"])
+
     def test_a_torque_range_whose_unit_cannot_be_torque_is_refused(self):
         for torque in ("50 to 70 mm", "50 to 70 lb", "70 to 50 in-lb", "tight"):
             with self.subTest(torque=torque):
@@ -110,14 +133,14 @@ class Joints(OnTheLane):
         short = self.get("joints/rudder-pulley-bracket-bolt")
         self.assertEqual(short["verdict"], "out")
         body = {
-            "stack": [{"typed": "3.0 mm"}, {"typed": "9.6 mm"}],
+            "layers": "bracket 3.0 mm; frame 9.6 mm",
             "nut": self.stock("Self-locking 1/4"),
         }
         found = self.post("bolt-choice", body, status=200)
         self.assertEqual(found["outputs"]["bolt"], "B-13")
         self.assertEqual(found["outputs"]["verdict"], "in")
         self.assertLess(len(found["outputs"]["nut_washers_m"]), 3)
-        none = self.post("bolt-choice", body | {"stack": [{"typed": "40 mm"}]}, status=200)
+        none = self.post("bolt-choice", body | {"layers": "40 mm"}, status=200)
         self.assertIn("No bolt in stock does", none["said"])
         self.assertIn("longer grip", none["said"])
 
@@ -151,11 +174,13 @@ class Joints(OnTheLane):
     def test_a_joint_is_torqued_again_when_the_hours_say_so(self):
         self.new(device="none", retorque_at_hours=25)
         self.event("test-bolt", "torqued")
+        self.get("signatures/bay:nose")
         frame = self.get()
         body = {"name": "Fenlark", "length_unit": "mm", "version": frame["version"]}
         body |= {"hours_run": 25, "arm": "650", "arm_width": "120", "facts": "serial=40"}
         self.assertEqual(self.write("ansel", AT, body, method="patch").status_code, 200)
         self.assertEqual(self.get("joints/test-bolt")["why"], ["re-torque due"])
+        self.assertTrue(self.write("ansel", f"{AT}/ledger/check", {}).json()["ok"])
         lone = self.write(
             "ansel", AT, body | {"version": frame["version"] + 1, "arm": ""}, method="patch"
         )

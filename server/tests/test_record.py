@@ -170,6 +170,32 @@ class Documents(OnTheLane):
     def group(self, thing):
         return next(g for g in self.get("documents")["groups"] if g["thing"] == thing)
 
+    def test_a_document_against_a_travel_blocks_until_decided_and_a_new_word_opens_it_again(self):
+        documents = {d["title"]: d["id"] for d in self.get("documents")["documents"]}
+        thing = next(
+            g["thing"] for g in self.get("documents")["groups"] if g["thing"].startswith("Flaps")
+        )
+        thing = thing.replace("36", "24")
+        body = {"thing": thing, "kind": "range", "dimension": "angle", "bay": "left-root"}
+        body |= {"value": "20 to 22 deg", "source": documents["Drawing 27-01"]}
+        self.post("statements", body)
+        self.assertIn(("conflict", f"conflict {thing}"), self.items("left-tank-cover"))
+        travel = next(
+            s["key"] for s in self.group(thing)["sides"] if s["key"].startswith("requirement")
+        )
+        self.post(
+            "resolutions",
+            {"thing": thing, "chosen": travel, "reason": "the drawing of the flap counts"},
+        )
+        self.assertNotIn(("conflict", f"conflict {thing}"), self.items("left-tank-cover"))
+        self.post(
+            "statements", body | {"value": "26 to 28 deg", "source": documents["Drawing 53-04"]}
+        )
+        self.assertTrue(self.group(thing)["stale"])
+        self.assertIn(("conflict", f"conflict {thing}"), self.items("left-tank-cover"))
+        self.post("statements", body | {"value": "26 to 28 mm", "dimension": "length"})
+        self.assertIn("cannot be compared", self.group(thing)["trouble"])
+
     def test_the_flap_conflict_is_decided_on_its_page_as_on_the_control_s(self):
         flap = next(g for g in self.get("documents")["groups"] if g["open"])
         self.assertIn("flap", flap["thing"].lower())

@@ -33,7 +33,7 @@ export function AirframePage() {
   const [undo, setUndo] = useState<Undo[]>([]);
   const { write, error, pending: busy } = useWrite();
   const [draft, setDraft] = useState<{ of: string; limits: Limits } | null>(null);
-  const [todo, setTodo] = useState({ rest: false, back: 0 });
+  const [wanted, setWanted] = useState({ rest: false, back: 0 });
   const limits = chosen ? (draft?.of === chosen.slug ? draft.limits : limitsOf(chosen)) : null;
 
   const put = async (bay: Bay, to: Record<string, string>, moved: Limits | null) => {
@@ -67,16 +67,16 @@ export function AirframePage() {
   };
   // One after the other: what is asked for while a write is under way follows it.
   useEffect(() => {
-    if (busy || (!todo.rest && todo.back === 0)) return;
+    if (busy || (!wanted.rest && wanted.back === 0)) return;
     const timer = setTimeout(() => {
-      setTodo({ rest: false, back: todo.rest ? todo.back : todo.back - 1 });
-      if (todo.rest) keepMoved();
+      setWanted({ rest: false, back: wanted.rest ? wanted.back : wanted.back - 1 });
+      if (wanted.rest) keepMoved();
       else void takeBack();
     });
     return () => clearTimeout(timer);
   });
-  const rest = () => setTodo((t) => ({ ...t, rest: true }));
-  const back = () => setTodo((t) => ({ ...t, back: t.back + 1 }));
+  const rest = () => setWanted((t) => ({ ...t, rest: true }));
+  const back = () => setWanted((t) => ({ ...t, back: t.back + 1 }));
   useUndoKey(back);
 
   return (

@@ -1203,7 +1203,7 @@ export interface components {
     BlankEnum: "";
     /** @description A stack, and the nut that goes on. */
     ChooseInRequest: {
-      stack: components["schemas"]["LayerRequest"][];
+      layers: string;
       /** @default  */
       stack_tol?: string;
       nut: number;
@@ -1461,7 +1461,8 @@ export interface components {
       water_line?: string;
       /** @default  */
       control?: string;
-      stack?: components["schemas"]["LayerRequest"][];
+      /** @default  */
+      layers?: string;
       /** @default  */
       stack_tol?: string;
       bolt?: number | null;
@@ -1502,12 +1503,6 @@ export interface components {
       compound?: number | null;
       fit?: components["schemas"]["FitInRequest"] | null;
       metals?: components["schemas"]["MetalsInRequest"] | null;
-    };
-    /** @description One layer of a stack. */
-    LayerRequest: {
-      /** @default  */
-      name?: string;
-      typed: string;
     };
     /**
      * @description * `mm` - mm
@@ -1759,7 +1754,8 @@ export interface components {
       water_line?: string;
       /** @default  */
       control?: string;
-      stack?: components["schemas"]["LayerRequest"][];
+      /** @default  */
+      layers?: string;
       /** @default  */
       stack_tol?: string;
       bolt?: number | null;
@@ -2046,6 +2042,8 @@ export interface components {
       pitch?: string;
       /** @default false */
       drilled?: boolean;
+      /** @default false */
+      head_drilled?: boolean;
       /** @default  */
       hole_from_head?: string;
       /** @default self_locking */
@@ -5587,12 +5585,8 @@ export interface operations {
               left: string;
               history: string[];
             }[];
-            facts: {
-              [key: string]: unknown;
-            };
             /** Format: double */
             hours_run: number;
-            aircraft_version: number;
           };
         };
       };
@@ -5679,12 +5673,8 @@ export interface operations {
               left: string;
               history: string[];
             }[];
-            facts: {
-              [key: string]: unknown;
-            };
             /** Format: double */
             hours_run: number;
-            aircraft_version: number;
           };
         };
       };
@@ -5765,12 +5755,8 @@ export interface operations {
               left: string;
               history: string[];
             }[];
-            facts: {
-              [key: string]: unknown;
-            };
             /** Format: double */
             hours_run: number;
-            aircraft_version: number;
           };
         };
       };
@@ -5857,12 +5843,8 @@ export interface operations {
               left: string;
               history: string[];
             }[];
-            facts: {
-              [key: string]: unknown;
-            };
             /** Format: double */
             hours_run: number;
-            aircraft_version: number;
           };
         };
       };
@@ -8436,12 +8418,8 @@ export interface operations {
               left: string;
               history: string[];
             }[];
-            facts: {
-              [key: string]: unknown;
-            };
             /** Format: double */
             hours_run: number;
-            aircraft_version: number;
           };
         };
       };
@@ -8796,12 +8774,8 @@ export interface operations {
               left: string;
               history: string[];
             }[];
-            facts: {
-              [key: string]: unknown;
-            };
             /** Format: double */
             hours_run: number;
-            aircraft_version: number;
           };
         };
       };

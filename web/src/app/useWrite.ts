@@ -37,5 +37,5 @@ export function useWrite() {
       setPending(false);
     }
   };
-  return { write, error, busy, pending, clear: () => setError(null) };
+  return { write, error, busy, pending };
 }

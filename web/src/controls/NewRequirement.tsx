@@ -8,6 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useRefresh, useSources } from "../app/queries";
 import { Said } from "../marks/Said";
 import { positionWord } from "../marks/words";
+import { NewDocument } from "../sources/NewDocument";
 import { TextField } from "../marks/fields";
 
 export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) {
@@ -18,7 +19,6 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
   const [position, setPosition] = useState(sheet.positions[0] ?? "");
   const [v, setV] = useState({ nominal: "", plus: "", minus: "", page: "" });
   const [source, setSource] = useState<number | null>(null);
-  const [doc, setDoc] = useState({ title: "", revision: "" });
   const [error, setError] = useState<unknown>(null);
   if (!aircraft.may.includes("change facts"))
     return <p>Only the owner changes what is required.</p>;
@@ -47,13 +47,6 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
         }),
       );
       setV({ nominal: "", plus: "", minus: "", page: "" });
-    });
-  const addDoc = () =>
-    attempt(async () => {
-      await got(
-        api.POST("/api/aircraft/{slug}/sources", { params: { path: { slug } }, body: doc }),
-      );
-      setDoc({ title: "", revision: "" });
     });
   return (
     <>
@@ -123,30 +116,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
         <TextField label="Page or sheet" value={v.page} set={(page) => setV({ ...v, page })} />
         <Button type="submit">Add requirement</Button>
       </form>
-      <form
-        className="inline-form"
-        aria-label="New document"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void addDoc();
-        }}
-      >
-        <TextField
-          label="New document"
-          value={doc.title}
-          hint="Drawing 27-02"
-          set={(title) => setDoc({ ...doc, title })}
-        />
-        <TextField
-          label="Revision"
-          value={doc.revision}
-          hint="A"
-          set={(revision) => setDoc({ ...doc, revision })}
-        />
-        <Button variant="outline-primary" type="submit">
-          Add document
-        </Button>
-      </form>
+      <NewDocument />
       <Said error={error} />
     </>
   );

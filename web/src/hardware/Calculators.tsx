@@ -3,14 +3,13 @@ import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
-import { api, type Computed, got } from "../app/api";
+import { api, type Computed, got, type Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useStock } from "../app/queries";
 import { Choice, same, TextField } from "../marks/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
-import type { Verdict } from "../app/api";
 
 type Tool = "bolt" | "fit" | "wrench";
 
@@ -66,15 +65,11 @@ function WhichBolt() {
       aria-label="Which bolt"
       onSubmit={(e) => {
         e.preventDefault();
-        const stack = layers
-          .split(";")
-          .filter((l) => l.trim())
-          .map((typed) => ({ name: "", typed: typed.trim() }));
         void ask(
           got(
             api.POST("/api/aircraft/{slug}/bolt-choice", {
               params: { path: { slug: aircraft.slug } },
-              body: { stack, stack_tol: tol, nut: Number(chosen) },
+              body: { layers, stack_tol: tol, nut: Number(chosen) },
             }),
           ),
         );

@@ -71,7 +71,7 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
         NONE,
         ...(controls.data?.results ?? []).map((c) => ({ value: c.slug, word: c.name })),
       ])}
-      {text("stack", "Layers clamped: name thickness; …", "lug 3.2 mm; bushing 6.1 mm")}
+      {text("layers", "Layers clamped: name thickness; …", "lug 3.2 mm; bushing 6.1 mm")}
       <div className="three">
         {pick("bolt", "Bolt", stocked("bolt"))}
         {pick("nut", "Nut", stocked("nut"))}
@@ -158,7 +158,7 @@ function begin(joint: Joint | undefined, bay: string | null) {
     butt_line: at[1] ?? "",
     water_line: at[2] ?? "",
     control: joint?.control ?? "",
-    stack: (joint?.stack ?? []).map((s) => `${String(s.name)} ${String(s.typed)}`).join("; "),
+    layers: (joint?.stack ?? []).map((s) => `${String(s.name)} ${String(s.typed)}`).join("; "),
     bolt: joint?.bolt ? String(joint.bolt) : "",
     nut: joint?.nut ? String(joint.nut) : "",
     head_washers: typed(joint?.head_washers_mm ?? []),
@@ -203,10 +203,6 @@ function body(v: Form, joint: Joint | undefined, sources: { id: number; cited: s
     ...joint?.kept,
     ...v,
     version: joint?.version ?? 0,
-    stack: v.stack
-      .split(";")
-      .filter((s) => s.trim())
-      .map((s) => layer(s.trim())),
     bolt: v.bolt ? Number(v.bolt) : null,
     nut: v.nut ? Number(v.nut) : null,
     torque_source: sources.find((s) => s.cited === v.torque_source)?.id ?? null,
@@ -215,12 +211,4 @@ function body(v: Form, joint: Joint | undefined, sources: { id: number; cited: s
     metals: v.metal_a || v.metal_b ? metals : null,
     fit: v.fit_hole || v.fit_shaft ? fit : null,
   };
-}
-
-/** `lug 3.2 mm`: the thickness is what begins with the last number that stands alone. */
-function layer(said: string) {
-  const found = /^(.*?)\s*((?:\d+[ -])?\d[\d.,/]*\s*(?:mm|cm|in|"|m)?)$/.exec(said);
-  return found
-    ? { name: (found[1] ?? "").trim(), typed: found[2] ?? "" }
-    : { name: "", typed: said };
 }

@@ -66,7 +66,7 @@ export function JointSheet({ joint }: { joint: Joint }) {
       {joint.checks.map((c) => (
         <p key={c.what} className="check">
           <VerdictMark verdict={c.verdict as Verdict} /> {c.said}{" "}
-          <Why why={{ rule: c.rule, inputs: c.inputs }} text="Why?" />
+          {c.rule && <Why why={{ rule: c.rule, inputs: c.inputs }} text="Why?" />}
         </p>
       ))}
       {may && <DoNext joint={joint} />}

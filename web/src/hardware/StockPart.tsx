@@ -71,12 +71,13 @@ function NewItem() {
   const [kind, setKind] = useState("bolt");
   const [nut, setNut] = useState("self_locking");
   const [drilled, setDrilled] = useState(false);
+  const [wire, setWire] = useState(false);
   const [v, setV] = useState(EMPTY);
   const field = (key: keyof typeof v, label: string, hint = "") => (
     <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
   );
   const add = async () => {
-    const body = { ...v, kind, nut_kind: nut, drilled };
+    const body = { ...v, kind, nut_kind: nut, drilled, head_drilled: wire };
     if (await write("stock", body, `stock ${v.name}`)) setV(EMPTY);
   };
   return (
@@ -99,6 +100,7 @@ function NewItem() {
             {field("length", "Length", "23.8 mm")}
             {field("threads_per_inch", "Threads per inch", "28")}
             <Tick label="Drilled for a pin" value={drilled} set={setDrilled} />
+            <Tick label="Head drilled for wire" value={wire} set={setWire} />
             {drilled && field("hole_from_head", "Hole from the head", "19.5 mm")}
           </>
         )}

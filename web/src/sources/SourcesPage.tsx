@@ -12,6 +12,7 @@ import { Said, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { plural, when } from "../marks/words";
 import { Bulletins } from "./Bulletins";
+import { NewDocument } from "./NewDocument";
 import { NewStatement } from "./NewStatement";
 
 const RELATION: Record<string, string> = {
@@ -179,10 +180,6 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
   const { write, error, busy } = useWrite();
   const [revising, setRevising] = useState<number | null>(null);
   const [revision, setRevision] = useState("");
-  const [doc, setDoc] = useState({ title: "", revision: "" });
-  const add = async () => {
-    if (await write("sources", doc, `document ${doc.title}`)) setDoc({ title: "", revision: "" });
-  };
   return (
     <>
       <h2>Documents</h2>
@@ -230,32 +227,7 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
           </li>
         ))}
       </ul>
-      {may && (
-        <form
-          className="inline-form"
-          aria-label="New document"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void add();
-          }}
-        >
-          <TextField
-            label="New document"
-            value={doc.title}
-            hint="Drawing 27-02"
-            set={(title) => setDoc({ ...doc, title })}
-          />
-          <TextField
-            label="Revision"
-            value={doc.revision}
-            hint="A"
-            set={(x) => setDoc({ ...doc, revision: x })}
-          />
-          <Button type="submit" variant="outline-primary" disabled={busy}>
-            Add document
-          </Button>
-        </form>
-      )}
+      {may && <NewDocument />}
       <Said error={error} />
     </>
   );
