@@ -18,7 +18,10 @@ from core.basis.refused import Refused
 SUFFIXES: dict[str, tuple[str, float]] = {
     "_deg": ("°", 180.0 / math.pi),
     "_mm2": ("mm²", 1e6),
+    "_mm4": ("mm⁴", 1e12),
     "_mm": ("mm", 1e3),
+    "_GPa": ("GPa", 1e-9),
+    "_MPa": ("MPa", 1e-6),
 }
 
 # Names that carry an SI unit already: shown, not converted.
