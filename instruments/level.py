@@ -2,30 +2,23 @@
 
 It listens on two ports. The instrument's own port answers `*IDN?`, `MEAS:ANGL?`,
 `SYST:ERR?`. The hand's port stands for the person who lays the level on a surface and
-moves the control: `LAY aircraft surface position`. Behind it is a simulated aircraft whose
-true angles nobody can ask for: only the level's noisy, stepped and slightly wrong reading.
+moves the control: `LAY aircraft surface position`, and who has turned rods and stops:
+`RIG mechanism {"rods": {...}, "stops": {...}}`. Behind it is a simulated aircraft whose true
+angles nobody can ask for: only the level's noisy, stepped and slightly wrong reading.
 """
 
 from __future__ import annotations
 
 import argparse
+import json
 import random
 import socketserver
 import threading
 import time
+from typing import Any
 
-# True angles to level, degrees, trailing edge up +, by aircraft and surface.
-TRUTH: dict[str, dict[str, dict[str, float]]] = {
-    "fenlark": {
-        "elevator": {"neutral": 0.12, "up_stop": 26.58, "down_stop": -18.32},
-        "left-aileron": {"neutral": 0.92, "up_stop": 22.33, "down_stop": -10.97},
-        "right-aileron": {"neutral": 0.08, "up_stop": 20.61, "down_stop": -14.86},
-        "trim-tab": {"neutral": 0.05, "up_stop": 8.22, "down_stop": -15.71},
-    },
-    "moorhen": {
-        "elevator": {"neutral": -0.2, "up_stop": 24.4, "down_stop": -20.6},
-    },
-}
+from instruments.aircraft import Rig, mechanism_of, play, true_angle
+
 ZERO_ERROR = 0.06
 NOISE = 0.02
 STEP = 0.05
@@ -40,17 +33,36 @@ class Level:
         self.true = 0.0
         self.laid_at = time.monotonic()
         self.seating = 0.0
+        self.rigs: dict[str, Rig] = {}
         self.lock = threading.Lock()
 
     def lay(self, aircraft: str, surface: str, position: str) -> bool:
         """Lay it on a surface at a position; False if there is no such place."""
-        angle = TRUTH.get(aircraft, {}).get(surface, {}).get(position)
+        angle = true_angle(
+            aircraft, surface, position, self.rigs.get(mechanism_of(aircraft, surface) or "")
+        )
         if angle is None:
             return False
         with self.lock:
-            self.true = angle
+            half = play(aircraft, surface) / 2.0
+            self.true = angle + self.chance.uniform(-half, half)
             self.laid_at = time.monotonic()
             self.seating = self.chance.gauss(0.0, 0.04)
+        return True
+
+    def rig(self, mechanism: str, changes: Any) -> bool:
+        """Take what was turned so far, rods in m and stops in rad; False if it is no such thing."""
+        if not isinstance(changes, dict):
+            return False
+        found: Rig = {}
+        for group in ("rods", "stops"):
+            values = changes.get(group, {})
+            if not isinstance(values, dict):
+                return False
+            if not all(isinstance(v, int | float) for v in values.values()):
+                return False
+            found[group] = {str(k): float(v) for k, v in values.items()}
+        self.rigs[mechanism] = found
         return True
 
     def read(self) -> float:
@@ -94,6 +106,12 @@ class Port(socketserver.ThreadingTCPServer):
         words = line.split()
         if len(words) == 4 and words[0] == "LAY":
             return "LAID" if self.level.lay(*words[1:]) else "NOT THERE"
+        if len(words) >= 3 and words[0] == "RIG":
+            try:
+                changes = json.loads(line.split(maxsplit=2)[2])
+            except ValueError:
+                return "NOT UNDERSTOOD"
+            return "RIGGED" if self.level.rig(words[1], changes) else "NOT UNDERSTOOD"
         return "LAY aircraft surface position"
 
     def _instrument(self, line: str) -> str | None:

@@ -35,6 +35,9 @@ METHODS = ("gauge_difference", "swept_gauge", "edge_offset", "included_angle")
 POSITIONS = {"neutral": 0, "up_stop": 1, "down_stop": -1, "right_stop": 1, "left_stop": -1}
 DOWN_IS_POSITIVE = "trailing_edge_down"
 ZEROS = ("level", "fixed surface", "neutral")
+# The gauge shows travel itself: it was set to zero at neutral, or on the fixed surface where
+# the moving one lies in line with it. Neutral is then judged by itself, from the same zero.
+OWN_ZERO = ("fixed surface", "neutral")
 
 
 @dataclass(frozen=True)
@@ -226,7 +229,7 @@ def judge_conflict(
 
 
 def _by_gauge(surface: Surface, s: ReadingSet) -> Measurement | Missing:
-    zeroed = s.zero == "neutral"
+    zeroed = s.zero in OWN_ZERO
     if not zeroed and not s.neutral:
         return Missing("Read neutral with the same gauge and zero")
     result = gauge_difference(
@@ -255,7 +258,7 @@ def _by_gauge(surface: Surface, s: ReadingSet) -> Measurement | Missing:
 def _by_swept_gauge(surface: Surface, s: ReadingSet) -> Measurement | Missing:
     if surface.sweep is None:
         return Missing("Enter the sweep of the hinge line")
-    zeroed = s.zero == "neutral"
+    zeroed = s.zero in OWN_ZERO
     if not zeroed and not s.neutral:
         return Missing("Read neutral with the same gauge and zero")
     readings = tuple(s.sense * v for v in unwrapped(s.values, s.face))

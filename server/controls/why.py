@@ -6,7 +6,7 @@ import math
 from typing import Any
 
 from core.basis.uncertainty import of_repeats, of_resolution, rectangular
-from core.controls.travel import Missing
+from core.controls.travel import OWN_ZERO, Missing
 from core.controls.verdict import Judged, Measurement
 from core.rulebook import rule
 from server.controls import shapes
@@ -92,7 +92,7 @@ def _u_reading(values: tuple[float, ...], s: RowSet) -> float:
 
 def _gauge(surface: Surface, s: RowSet) -> dict[str, Any]:
     c = s.core
-    zeroed = c.zero == "neutral"
+    zeroed = c.zero in OWN_ZERO
     return {
         "face": c.face,
         "readings_deg": [v * DEG for v in c.values],
@@ -108,7 +108,7 @@ def _gauge(surface: Surface, s: RowSet) -> dict[str, Any]:
 
 def _swept(surface: Surface, s: RowSet) -> dict[str, Any]:
     c = s.core
-    start = c.neutral if c.zero != "neutral" else ()
+    start = c.neutral if c.zero not in OWN_ZERO else ()
     return {
         "sweep_deg": (surface.sweep_rad or 0.0) * DEG,
         "dihedral_deg": surface.dihedral_rad * DEG,

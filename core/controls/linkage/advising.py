@@ -16,6 +16,7 @@ import numpy as np
 from core.basis.refused import Refused, finite, not_negative
 from core.basis.verdicts import SLACK
 from core.controls.linkage.contact import AtStops, Bench, at_stops, check, places
+from core.controls.linkage.solving import solve
 from core.controls.linkage.vectors import Num
 
 NEEDED = ("neutral", "plus", "minus")
@@ -61,39 +62,109 @@ class Advice:
     changes: Mapping[str, int] | None = None
     predicted: Mapping[str, float] | None = None
     worst_margin: float | None = None
+    beside: tuple[Mapping[str, float], ...] = ()
+
+
+Target = tuple[Bench, Aim]
 
 
 @dataclass(frozen=True)
 class _Batch:
-    """Combinations with equally many items and stops: half-turns (N, items), predictions."""
+    """Combinations with equally many items and stops: half-turns (N, items), predictions
+    by key for each target."""
 
     turns: Num
-    predicted: dict[str, Num]
+    predicted: tuple[dict[str, Num], ...]
 
 
 def advise(
-    b: Bench, aim: Aim, rods: Sequence[Item], stops: Sequence[Item], max_items: int = MOST_ITEMS
+    b: Bench,
+    aim: Aim,
+    rods: Sequence[Item],
+    stops: Sequence[Item],
+    max_items: int = MOST_ITEMS,
+    beside: Sequence[Target] = (),
 ) -> Advice:
     """Search all whole half-turn combinations of up to `max_items` items.
 
     Fewest items, then fewest stops among them, then fewest half-turns, then the greatest
     worst margin, then the greater step in list order. First inside by U, else just inside.
+    beside: other outputs of the same mechanism that must be inside as well (the other side).
     Refuses unknown names and steps of zero, and a control that meets no stop as it is.
     """
-    check(b)
-    _check(b, aim, rods, stops, max_items)
-    search = _Search(b, aim, tuple(rods), tuple(stops))
+    targets = ((b, aim), *beside)
+    for bench, one in targets:
+        check(bench)
+        _check(bench, one, rods, stops, max_items)
+    searches = [_Search(bench, one, tuple(rods), tuple(stops)) for bench, one in targets]
     kept: list[_Batch] = []
-    for batch in search.batches(max_items):
+    for turns in _batches(rods, stops, max_items):
+        batch = _Batch(turns, tuple(s.predict(turns) for s in searches))
         kept.append(batch)
-        found = search.best(batch, aim.U)
+        found = _best(batch, searches, guarded=True)
         if found:
             return found
     for batch in kept:
-        found = search.best(batch, None)
+        found = _best(batch, searches, guarded=False)
         if found:
             return found
     return Advice(found=False)
+
+
+def _batches(rods: Sequence[Item], stops: Sequence[Item], most: int) -> Iterator[Num]:
+    """All combinations, by number of items and then of stops among them: (N, items)."""
+    items = (*rods, *stops)
+    for count in range(min(most, len(items)) + 1):
+        for n_stops in range(count + 1):
+            rows = [
+                _combined(items, chosen)
+                for chosen in itertools.combinations(range(len(items)), count)
+                if sum(i >= len(rods) for i in chosen) == n_stops
+            ]
+            turns = np.concatenate(rows) if rows else np.zeros((0, len(items)), int)
+            if len(turns):
+                yield turns
+
+
+def _combined(items: Sequence[Item], chosen: tuple[int, ...]) -> Num:
+    ways = np.array(list(itertools.product(*(items[i].turns() for i in chosen))), int)
+    turns = np.zeros((len(ways), len(items)), dtype=int)
+    if chosen:
+        turns[:, list(chosen)] = ways.reshape(len(ways), len(chosen))
+    return turns
+
+
+def _best(batch: _Batch, searches: Sequence[_Search], guarded: bool) -> Advice | None:
+    """The best combination of a batch with all inside, None if there is none."""
+    inside = np.ones(len(batch.turns), dtype=bool)
+    worst = np.full(len(batch.turns), np.inf)
+    for search, predicted in zip(searches, batch.predicted, strict=True):
+        guard = search.aim.U if guarded else 0.0
+        for key, (lo, hi) in search.aim.required.items():
+            y = predicted[key]
+            slack = SLACK * np.maximum(1.0, np.abs(y))
+            inside &= ~np.isnan(y)
+            for margin in ([] if lo is None else [y - lo]) + ([] if hi is None else [hi - y]):
+                inside &= margin >= guard - slack
+                worst = np.fmin(worst, margin)
+    if not inside.any():
+        return None
+
+    def order(i: int) -> tuple[int, float, tuple[int, ...]]:
+        row = batch.turns[i]
+        return (-int(np.abs(row).sum()), round(float(worst[i]), 9), tuple(row.tolist()))
+
+    i = max(np.flatnonzero(inside).tolist(), key=order)
+    row = batch.turns[i].tolist()
+    first, *others = ({k: float(v[i]) for k, v in p.items()} for p in batch.predicted)
+    return Advice(
+        found=True,
+        guarded=guarded,
+        changes={item.id: n for item, n in zip(searches[0].items, row, strict=True) if n},
+        predicted=first,
+        worst_margin=float(worst[i]),
+        beside=tuple(others),
+    )
 
 
 def predict(
@@ -121,76 +192,51 @@ class _Search:
             if math.isnan(float(self.base[key][0])):
                 raise Refused("stops", f"without a change the control meets no stop ({key})")
 
-    def batches(self, most: int) -> Iterator[_Batch]:
-        """All combinations, by number of items and then of stops among them."""
-        n_rods = len(self.rods)
-        for count in range(min(most, len(self.items)) + 1):
-            for n_stops in range(count + 1):
-                rows = []
-                for chosen in itertools.combinations(range(len(self.items)), count):
-                    if sum(i >= n_rods for i in chosen) == n_stops:
-                        rows.append(self._combined(chosen))
-                turns = np.concatenate(rows) if rows else np.zeros((0, len(self.items)), int)
-                if len(turns):
-                    yield _Batch(turns, self.predict(turns))
-
-    def _combined(self, chosen: tuple[int, ...]) -> Num:
-        ways = np.array(list(itertools.product(*(self.items[i].turns() for i in chosen))), int)
-        turns = np.zeros((len(ways), len(self.items)), dtype=int)
-        if chosen:
-            turns[:, list(chosen)] = ways.reshape(len(ways), len(chosen))
-        return turns
-
     def predict(self, turns: Num) -> dict[str, Num]:
         """Predictions by key, (N,); nan for what locks up, meets no stop, or rests outside."""
-        parts = [self._model(turns[i : i + CHUNK]) for i in range(0, len(turns), CHUNK)]
+        found = {k: np.full(len(turns), np.nan) for k in self.keys}
+        rows = np.flatnonzero(self._rests_inside(turns))
+        for i in range(0, len(rows), CHUNK):
+            some = rows[i : i + CHUNK]
+            model = self._model(turns[some])
+            for k in self.keys:
+                found[k][some] = self.aim.measured[k] + model[k] - self.base[k]
+        return found
+
+    def _rests_inside(self, turns: Num) -> Num:
+        """Whether neutral comes inside its limits: cheap, and it leaves few to sweep."""
+        b, n_rods = self.bench, len(self.rods)
+        built, which = np.unique(turns[:, :n_rods], axis=0, return_inverse=True)
+        out = b.plan.mechanism.outputs[b.output]
+        rest = solve(b.plan, dict(b.others), self._lengths(built), (out.body,))
+        model = np.where(
+            np.asarray(rest.lock) >= 0, np.nan, out.sign * np.asarray(rest.q[out.body])
+        )
+        y = np.broadcast_to(model, (len(built),)) + self.aim.measured["neutral"]
+        y = y - self.base["neutral"]
+        lo, hi = self.aim.required.get("neutral", (None, None))
+        slack = SLACK * np.maximum(1.0, np.abs(y))
+        inside = ~np.isnan(y)
+        inside &= True if lo is None else y >= lo - slack
+        inside &= True if hi is None else y <= hi + slack
+        return inside[which.reshape(-1)]
+
+    def _lengths(self, built: Num) -> dict[str, Num]:
+        nominal = self.bench.plan.lengths
         return {
-            k: self.aim.measured[k] + np.concatenate([p[k] for p in parts]) - self.base[k]
-            for k in self.keys
+            r.id: nominal[r.id] + r.step * built[:, i].astype(float)
+            for i, r in enumerate(self.rods)
         }
 
     def _model(self, turns: Num) -> dict[str, Num]:
         n_rods, b = len(self.rods), self.bench
         built, which = np.unique(turns[:, :n_rods], axis=0, return_inverse=True)
-        nominal = b.plan.lengths
-        lengths = {
-            r.id: nominal[r.id] + r.step * built[:, i].astype(float)
-            for i, r in enumerate(self.rods)
-        }
         at = places(b.stops, len(turns))
         ids = [s.id for s in b.stops]
         for j, s in enumerate(self.stops):
             at[ids.index(s.id)] += s.step * turns[:, n_rods + j]
-        found = at_stops(b, lengths, which.reshape(-1), at)
+        found = at_stops(b, self._lengths(built), which.reshape(-1), at)
         return {k: _of(found, k) for k in self.keys}
-
-    def best(self, batch: _Batch, guard: float | None) -> Advice | None:
-        """The best combination of a batch that is inside by `guard`, None if there is none."""
-        inside = np.ones(len(batch.turns), dtype=bool)
-        worst = np.full(len(batch.turns), np.inf)
-        for key, (lo, hi) in self.aim.required.items():
-            y = batch.predicted[key]
-            slack = SLACK * np.maximum(1.0, np.abs(y))
-            inside &= ~np.isnan(y)
-            for margin in ([] if lo is None else [y - lo]) + ([] if hi is None else [hi - y]):
-                inside &= margin >= (guard or 0.0) - slack
-                worst = np.fmin(worst, margin)
-        if not inside.any():
-            return None
-
-        def order(i: int) -> tuple[int, float, tuple[int, ...]]:
-            row = batch.turns[i]
-            return (-int(np.abs(row).sum()), round(float(worst[i]), 9), tuple(row.tolist()))
-
-        i = max(np.flatnonzero(inside).tolist(), key=order)
-        row = batch.turns[i].tolist()
-        return Advice(
-            found=True,
-            guarded=guard is not None,
-            changes={item.id: n for item, n in zip(self.items, row, strict=True) if n},
-            predicted={k: float(v[i]) for k, v in batch.predicted.items()},
-            worst_margin=float(worst[i]),
-        )
 
 
 def _of(found: AtStops, key: str) -> Num:
