@@ -24,6 +24,7 @@ from server.controls.models import (
     SourceDecision,
     Surface,
 )
+from server.controls.rounds import standing_in
 from server.controls.sets import current
 from server.instruments.models import Instrument
 from server.signoff.facts import stale_scopes
@@ -41,10 +42,10 @@ def judging(
 
     `extra`: readings not saved, for a preview; `without`: one left out (being corrected).
     """
-    if round_id is None:
-        round_id = current_round(control).pk
-    rows = Reading.objects.filter(round=round_id).select_related("taken_by", "surface")
-    readings = [r for r in current(rows) if r.pk != without]
+    rounds = list(control.rounds.all())
+    chosen = next((r for r in rounds if r.pk == round_id), rounds[-1])
+    rows = Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
+    readings = [r for r in current(standing_in(rows, rounds, chosen)) if r.pk != without]
     return Judging(
         control,
         list(control.surfaces.select_related("bay")),
@@ -155,7 +156,7 @@ def sheet(
         rounds=[_round(r, rows) for r in rounds],
         surfaces=[surface_shown(s) for s in judged.surfaces],
         requirements=[requirement_shown(r, results[r.pk]) for r in judged.requirements],
-        readings=[reading_shown(r, r.pk in standing) for r in rows if r.round_id == chosen.pk],
+        readings=[reading_shown(r, r.pk in standing) for r in standing_in(rows, rounds, chosen)],
         sense_checks=[
             shapes.SenseShown(
                 text=c.text,

@@ -93,11 +93,16 @@ class Requirement(Fact):
 
 
 class Round(models.Model):
-    """One time of measuring all: a new one starts after rework, the old one is kept."""
+    """One time of measuring all: a new one starts after rework, the old one is kept.
+
+    `carries`: surfaces that the rework did not touch; what was read of them before still
+    stands.
+    """
 
     control = models.ForeignKey(Control, on_delete=models.CASCADE, related_name="rounds")
     number = models.PositiveIntegerField()
     reason = models.CharField(max_length=200)
+    carries = models.JSONField(default=list)
     started_by = models.ForeignKey(Person, on_delete=models.PROTECT)
     started_at = models.DateTimeField()
 
@@ -201,3 +206,33 @@ class SourceDecision(models.Model):
 
     class Meta:
         ordering = ["id"]
+
+
+# The rows of linkages live beside their code.
+from server.controls.linkage.models import (  # noqa: E402
+    Adjustment,
+    Body,
+    Mechanism,
+    PartCheck,
+    Rod,
+    Stop,
+    Variant,
+)
+
+__all__ = [
+    "Adjustment",
+    "Assessment",
+    "Body",
+    "Control",
+    "Mechanism",
+    "PartCheck",
+    "Reading",
+    "Requirement",
+    "Rod",
+    "Round",
+    "SenseCheck",
+    "SourceDecision",
+    "Stop",
+    "Surface",
+    "Variant",
+]

@@ -8,6 +8,7 @@ from typing import Any
 from server.aircraft.models import Aircraft, Member
 from server.controls.facts import covered, current_round, named, reading_value, scope
 from server.controls.models import Assessment, Control, Reading, SenseCheck
+from server.controls.rounds import standing_in
 from server.controls.sets import current
 from server.signoff import facts, scopes
 from server.signoff.scope import Scope
@@ -19,7 +20,9 @@ def control_scope(aircraft: Aircraft, slug: str) -> Scope | None:
     if control is None:
         return None
     rnd = current_round(control)
-    rows = current(Reading.objects.filter(round=rnd).select_related("taken_by"))
+    every = Reading.objects.filter(surface__control=control)
+    every = every.select_related("taken_by", "surface")
+    rows = current(standing_in(every, list(control.rounds.all()), rnd))
     owners = Member.objects.filter(aircraft=aircraft, role="owner").values_list(
         "person__slug", flat=True
     )

@@ -7,7 +7,6 @@ from typing import Any
 from core.basis.refused import Refused
 from core.entry.grammar import Typed
 from server.aircraft.models import Aircraft
-from server.controls.facts import current_round
 from server.controls.models import Control, Reading, Surface
 from server.instruments.models import Instrument
 
@@ -17,7 +16,7 @@ def as_reading(
 ) -> dict[str, Any]:
     """The reading in full, as the readings form takes it."""
     surface: Surface = control.surfaces.get(slug=said.surface)
-    rows = Reading.objects.filter(surface=surface, round=current_round(control))
+    rows = Reading.objects.filter(surface=surface)
     named = next((i for i in instruments if i.name == said.instrument), None)
     if named:
         rows = rows.filter(instrument=named)

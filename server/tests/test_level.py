@@ -8,7 +8,8 @@ from contextlib import contextmanager
 
 from django.test import override_settings
 
-from instruments.level import TRUTH, serve
+from instruments.aircraft import true_angle
+from instruments.level import serve
 from server.instruments.models import Instrument
 from server.tests.base import OnTheDemo
 
@@ -43,9 +44,8 @@ class LevelTests(OnTheDemo):
                         break
                     time.sleep(0.2)
                 self.assertTrue(live["settled"])
-                self.assertLess(
-                    abs(live["value_deg"] - TRUTH["fenlark"]["elevator"]["up_stop"]), 0.35
-                )
+                true = true_angle("fenlark", "elevator", "up_stop")
+                self.assertLess(abs(live["value_deg"] - true), 0.35)
                 self.assertEqual(self.ask(path, run).status_code, 429)
         finally:
             for port in ports:

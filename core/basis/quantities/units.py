@@ -87,6 +87,19 @@ DIMENSIONS: dict[str, Dimension] = {
             _spell(Nm="nm", inlb="inlb inlbf inlbs", ftlb="ftlb ftlbf ftlbs"),
             {"Nm": "newton*meter", "inlb": "force_pound*inch", "ftlb": "force_pound*foot"},
         ),
+        Dimension(
+            "pressure",
+            "Pa",
+            _spell(Pa="pa", kPa="kpa", MPa="mpa", GPa="gpa", psi="psi", ksi="ksi"),
+            {
+                "Pa": "pascal",
+                "kPa": "kilopascal",
+                "MPa": "megapascal",
+                "GPa": "gigapascal",
+                "psi": "psi",
+                "ksi": "kilopsi",
+            },
+        ),
     )
 }
 
@@ -114,6 +127,7 @@ _SI_PINT = {
     "K": "kelvin",
     "kg": "kilogram",
     "N*m": "newton*meter",
+    "Pa": "pascal",
 }
 
 

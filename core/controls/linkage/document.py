@@ -45,12 +45,16 @@ RECORD = (
 
 @dataclass(frozen=True)
 class InputUse:
-    """An input: what positive means, how far it is looked at, and its set positions."""
+    """An input: what positive means, how far it is looked at, and its set positions.
+
+    throw_tol: greatest difference between both throws, None where they need not be equal.
+    """
 
     unit: str
     positive: str = ""
     limit: float = LIMITS["rad"]
     detents: Mapping[str, float] = field(default_factory=dict)
+    throw_tol: float | None = None
 
 
 @dataclass(frozen=True)
@@ -145,6 +149,8 @@ def document_to(d: Document) -> dict[str, Any]:
         out["inputs"][name] |= {"positive": use.positive, "limit": use.limit}
         if use.detents:
             out["inputs"][name]["detents"] = dict(use.detents)
+        if use.throw_tol is not None:
+            out["inputs"][name]["throw_tol"] = use.throw_tol
     for name, o in d.outputs.items():
         words = {"surface": o.surface, "plus": o.plus, "minus": o.minus}
         out["outputs"][name] |= {k: v for k, v in words.items() if v}
@@ -173,7 +179,7 @@ def _stop_to(use: StopUse) -> dict[str, Any]:
 
 def _input(name: str, unit: str, data: dict[str, Any]) -> InputUse:
     at = f"inputs.{name}"
-    limit = data.get("limit")
+    limit, throw = data.get("limit"), data.get("throw_tol")
     detents = data.get("detents") or {}
     if not isinstance(detents, dict):
         raise Refused(f"{at}.detents", "must be an object of positions and values")
@@ -182,6 +188,7 @@ def _input(name: str, unit: str, data: dict[str, Any]) -> InputUse:
         positive=str(data.get("positive") or ""),
         limit=LIMITS[unit] if limit is None else positive(limit, f"{at}.limit"),
         detents={str(k): finite(v, f"{at}.detents.{k}") for k, v in detents.items()},
+        throw_tol=None if throw is None else positive(throw, f"{at}.throw_tol"),
     )
 
 
@@ -252,6 +259,7 @@ def schema() -> dict[str, Any]:
                     "unit": {"enum": list(UNITS)},
                     "positive": text,
                     "limit": number,
+                    "throw_tol": number,
                     "detents": {"type": "object", "additionalProperties": number},
                 },
                 ["unit"],

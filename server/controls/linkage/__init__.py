@@ -1,0 +1,1 @@
+"""Linkages of a control: kept as rows, solved, advised on, adjusted."""
