@@ -169,7 +169,7 @@ class Ways(OnTheDemo):
         sheet = self.sheet("ailerons")
         self.assertEqual(self.result(sheet, "", "down_stop", "symmetry")["verdict"], "out")
         self.assertAlmostEqual(
-            self.result(sheet, "right-aileron", "", "ratio")["value"], 1.4, places=2
+            self.result(sheet, "right-aileron", "", "ratio")["value"], 1.387, places=2
         )
         self.assertEqual(
             self.result(sheet, "right-aileron", "neutral", "repeatability")["verdict"],
