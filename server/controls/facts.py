@@ -17,11 +17,14 @@ from server.controls.assess import Judging, control_verdict
 from server.controls.models import (
     Assessment,
     Control,
+    PartCheck,
     Reading,
     Requirement,
+    Rod,
     Round,
     SenseCheck,
     SourceDecision,
+    Stop,
     Surface,
 )
 from server.controls.rounds import standing_in
@@ -288,6 +291,24 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     facts.append((f"round/{control.slug}", {"number": str(rnd.number), "reason": rnd.reason}))
     for c in SenseCheck.objects.filter(round=rnd).select_related("seen_by"):
         facts.append((f"sense/{c.pk}", sense_value(c)))
+    facts.extend(rigged(control))
+    return facts
+
+
+def rigged(control: Control) -> list[tuple[str, Any]]:
+    """Stops, what was turned on them and on the rods, and the checks of parts, as signed."""
+    facts: list[tuple[str, Any]] = []
+    for stop in Stop.objects.filter(mechanism__control=control):
+        value = {"name": f"stop {stop.slug}", "body": stop.body, "side": stop.side}
+        value |= {"at": figure(stop.at), "kind": stop.kind, "half_turns": str(stop.half_turns)}
+        facts.append((f"stop/{stop.pk}", value | {"named_first": stop.named_first}))
+    for rod in Rod.objects.filter(mechanism__control=control):
+        value = {"name": f"rod {rod.slug}", "half_turns": str(rod.half_turns)}
+        facts.append((f"rod/{rod.pk}", value | {"record": dict(sorted(rod.record.items()))}))
+    for c in PartCheck.objects.filter(control=control):
+        value = {"name": f"{c.kind.replace('_', ' ')}, {c.subject}", "verdict": c.verdict}
+        value |= {"rule": c.rule, "edition": str(c.edition), "inputs": c.inputs_hash}
+        facts.append((f"part check/{c.pk}", value))
     return facts
 
 

@@ -3,6 +3,7 @@
 from django.urls import path
 
 from server.controls import api
+from server.controls.linkage import api as linkage
 
 AT = "aircraft/<slug:slug>"
 ONE = f"{AT}/controls/<slug:control>"
@@ -16,6 +17,17 @@ urlpatterns = [
     path(f"{ONE}/sense-checks", api.SenseView.as_view()),
     path(f"{ONE}/decisions", api.DecisionView.as_view()),
     path(f"{ONE}/requirements", api.RequirementsView.as_view()),
+    path(f"{ONE}/linkage", linkage.LinkageView.as_view()),
+    path(f"{ONE}/linkage/assess", linkage.WhatIfView.as_view()),
+    path(f"{ONE}/linkage/advice", linkage.AdviceView.as_view()),
+    path(f"{ONE}/linkage/adjustments", linkage.AdjustmentsView.as_view()),
+    path(f"{ONE}/linkage/variants", linkage.VariantsView.as_view()),
+    path(f"{ONE}/linkage/variants/<int:variant>", linkage.VariantView.as_view()),
+    path(f"{ONE}/linkage/play", linkage.PlayView.as_view()),
+    path(f"{ONE}/linkage/file.json", linkage.FileView.as_view()),
+    path(f"{ONE}/linkage/points.csv", linkage.PointsView.as_view()),
+    path(f"{ONE}/part-checks", linkage.PartChecksView.as_view()),
+    path("schemas/mechanism", linkage.SchemaView.as_view()),
     path(f"{AT}/readings/<int:reading>/corrections", api.CorrectionView.as_view()),
     path(f"{AT}/requirements/<int:requirement>", api.RequirementView.as_view()),
     path(f"{AT}/surfaces/<slug:surface>", api.SurfaceView.as_view()),

@@ -14,6 +14,8 @@ from server.aircraft.models import Aircraft, Member, Source
 from server.controls import asking, recording
 from server.controls.facts import current_round
 from server.controls.forms import SurfaceIn
+from server.controls.linkage.checks import check
+from server.controls.linkage.keeping import keep
 from server.controls.models import Control, Reading, Requirement, Round, SenseCheck, Surface
 from server.controls.scopes import control_scope
 from server.controls.sets import current
@@ -108,8 +110,12 @@ def _control(
         _surface(control, owner, s)
     for r in data["requirements"]:
         _requirement(control, owner, r)
+    if "mechanism" in data:
+        keep(control, _file(f"mechanisms/{data['mechanism']}"), owner, None)
     for r in data["readings"]:
         _reading(control, r, people)
+    for c in data.get("part_checks", []):
+        check(control, c["kind"], c["subject"], c["typed"], owner)
     recording.touched(control)
     if "signed" in data:
         _signed(control, data["signed"], people)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import math
 import socket
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import UTC, datetime, timedelta
+from typing import Any
 
 import pyvisa
 from django.conf import settings
@@ -86,15 +88,28 @@ def ask(instrument: Instrument) -> float:
     return math.radians(degrees)
 
 
+Rig = Callable[[str, str], "tuple[str, dict[str, Any]] | None"]
+_rigs: list[Rig] = []
+
+
+def rigs(told: Rig) -> Rig:
+    """Register who knows what was turned: (aircraft, surface) -> (mechanism, changes)."""
+    _rigs.append(told)
+    return told
+
+
 def lay(aircraft: str, surface: str, position: str) -> None:
-    """Demo only: have the stand-in's hand lay the level and move the control."""
+    """Demo only: the stand-in's hand turns what was recorded, lays the level, moves the control."""
     if not settings.INSTRUMENT_HAND:
         return
     host, _, port = settings.INSTRUMENT_HAND.rpartition(":")
+    turned = (told(aircraft, surface) for told in _rigs)
+    lines = [f"RIG {name} {json.dumps(changes)}" for name, changes in filter(None, turned)]
     try:
         with socket.create_connection((host, int(port)), timeout=1.0) as hand:
-            hand.sendall(f"LAY {aircraft} {surface} {position}\n".encode())
-            hand.recv(64)
+            for line in (*lines, f"LAY {aircraft} {surface} {position}"):
+                hand.sendall(f"{line}\n".encode())
+                hand.recv(64)
     except OSError:
         return  # The level itself will say that it does not answer.
 

@@ -168,8 +168,8 @@ class Readings(OnTheDemo):
     def test_lists_and_sheets_take_a_bounded_number_of_queries(self):
         client = self.as_("ansel")
         for path, most in (
-            ("/api/aircraft", 24),
-            ("/api/aircraft/fenlark", 46),
+            ("/api/aircraft", 30),
+            ("/api/aircraft/fenlark", 50),
             ("/api/aircraft/fenlark/controls", 8),
             ("/api/aircraft/fenlark/controls/ailerons", 14),
             ("/api/aircraft/fenlark/ledger", 9),

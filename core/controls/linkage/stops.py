@@ -82,8 +82,9 @@ def _one_way(
     for i, s in enumerate(b.stops):
         if m.passed[i, 0]:
             raise Refused(f"stops.{s.id}", "is passed already in the reference position")
-    reached = [(abs(float(m.inputs[i, 0])), i) for i in range(len(b.stops))]
-    order = [i for far, i in sorted(reached) if not math.isnan(far) and far <= b.limit]
+    far = {i: abs(float(m.inputs[i, 0])) for i in range(len(b.stops))}
+    # Left out before sorting: a nan has no place in an order.
+    order = sorted((i for i, x in far.items() if not math.isnan(x)), key=lambda i: (far[i], i))
     if not order:
         return None, ["lock before stop" if lock else "no stop"]
     inputs = m.inputs[order, 0]

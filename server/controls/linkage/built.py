@@ -154,7 +154,6 @@ def _rod_state(b: BuiltRod, d: Document, bays: list[Any]) -> shapes.RodState:
         most=item.most if item else None,
         per_half_turn_mm=None if b.step is None else b.step * 1e3,
         ends=[_end(b, end, d, bays) for end in ("a", "b")],
-        strength=None,
     )
 
 

@@ -122,6 +122,13 @@ class Solved(TypedDict):
     cautions: list[str]
 
 
+class WhatIf(TypedDict):
+    """A tried file, with pasted points put in, and what it gives."""
+
+    document: dict[str, Any]
+    solved: Solved
+
+
 class RodEndShown(TypedDict):
     """One end of a rod: thread engaged now, and what that means."""
 
@@ -146,7 +153,6 @@ class RodState(TypedDict):
     most: int | None
     per_half_turn_mm: float | None
     ends: list[RodEndShown]
-    strength: dict[str, Any] | None
 
 
 class StopState(TypedDict):

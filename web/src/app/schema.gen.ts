@@ -331,6 +331,178 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/controls/{control}/linkage": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The file, solved over its range, with rods and stops as they stand. */
+    get: operations["aircraft_controls_linkage_retrieve"];
+    /** @description Keep a whole file, checked; 409 with both sides on an old version. */
+    put: operations["aircraft_controls_linkage_update"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/adjustments": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep them; a new round begins for the surfaces that they move. */
+    post: operations["aircraft_controls_linkage_adjustments_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/advice": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description From the readings of the current round. */
+    post: operations["aircraft_controls_linkage_advice_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/assess": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Solve a changed file, or the kept one with other lengths and stops. */
+    post: operations["aircraft_controls_linkage_assess_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/file.json": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As JSON. */
+    get: operations["aircraft_controls_linkage_file.json_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/play": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Which joint to mend first. */
+    post: operations["aircraft_controls_linkage_play_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/points.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Pivots and points, mm. */
+    get: operations["aircraft_controls_linkage_points.csv_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/variants": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep one beside the linkage that holds. */
+    post: operations["aircraft_controls_linkage_variants_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/variants/{variant}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    /** @description Drop it; its history stays. */
+    delete: operations["aircraft_controls_linkage_variants_destroy"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/part-checks": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All that were kept. */
+    get: operations["aircraft_controls_part_checks_retrieve"];
+    put?: never;
+    /** @description Run the rule on what was typed, and keep it. */
+    post: operations["aircraft_controls_part_checks_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/controls/{control}/readings": {
     parameters: {
       query?: never;
@@ -1126,6 +1298,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/schemas/mechanism": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description JSON Schema, 2020-12. */
+    get: operations["schemas_mechanism_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/session": {
     parameters: {
       query?: never;
@@ -1166,6 +1355,15 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
   schemas: {
+    /** @description Half-turns that were made, by rod or stop: + longer, + q. */
+    AdjustmentInRequest: {
+      version: number;
+      changes: {
+        [key: string]: number;
+      };
+      /** @default  */
+      note?: string;
+    };
     /** @description What was done about it, and whether that closes it. */
     AnswerInRequest: {
       /** @default  */
@@ -1180,6 +1378,15 @@ export interface components {
      * @enum {string}
      */
     ApproachEnum: "above" | "below";
+    /** @description Which output, and how far the built aircraft may be from the drawing. */
+    AskAdviceRequest: {
+      /** @default  */
+      output?: string;
+      /** @default  */
+      rod_tol?: string;
+      /** @default  */
+      stop_tol?: string;
+    };
     /** @description A bay: limits as typed; a left-out limit stays. */
     BayInRequest: {
       /** @default 0 */
@@ -1302,10 +1509,17 @@ export interface components {
      *     * `temperature` - temperature
      *     * `mass` - mass
      *     * `torque` - torque
+     *     * `pressure` - pressure
      * @enum {string}
      */
     DimensionEnum:
-      "length" | "angle" | "force" | "temperature" | "mass" | "torque";
+      | "length"
+      | "angle"
+      | "force"
+      | "temperature"
+      | "mass"
+      | "torque"
+      | "pressure";
     /** @description A bulletin. */
     DirectiveInRequest: {
       title: string;
@@ -1510,6 +1724,11 @@ export interface components {
      * @enum {string}
      */
     LengthUnitEnum: "mm" | "in";
+    /** @description A whole mechanism file; version 0 for the first. */
+    LinkageInRequest: {
+      version: number;
+      document: unknown;
+    };
     /** @description A loose end as left. */
     LooseEndInRequest: {
       what: string;
@@ -1660,6 +1879,23 @@ export interface components {
       blockers: string[];
       reason: string;
       password: string;
+    };
+    /**
+     * @description * `rod_strength` - rod_strength
+     *     * `hinge_fraction` - hinge_fraction
+     *     * `hinge_straightness` - hinge_straightness
+     *     * `mass_balance` - mass_balance
+     * @enum {string}
+     */
+    PartCheckInKindEnum:
+      "rod_strength" | "hinge_fraction" | "hinge_straightness" | "mass_balance";
+    /** @description A check of a part: what was typed, by field. */
+    PartCheckInRequest: {
+      kind: components["schemas"]["PartCheckInKindEnum"];
+      subject: string;
+      typed: {
+        [key: string]: string;
+      };
     };
     /**
      * @description * `fuselage` - fuselage
@@ -1883,6 +2119,15 @@ export interface components {
       shows?:
         components["schemas"]["ShowsEnum"] | components["schemas"]["BlankEnum"];
     };
+    /** @description Clearance at each rod, both ends together, as typed. */
+    PlayInRequest: {
+      output: string;
+      clearances: {
+        [key: string]: string;
+      };
+      /** @default  */
+      limit?: string;
+    };
     /** @description One live reading: its run, and where the level lies. */
     PollInRequest: {
       run: string;
@@ -2085,6 +2330,29 @@ export interface components {
     /** @description Which event is taken back. */
     UndoInRequest: {
       event: number;
+    };
+    /** @description A what-if to be kept beside the one that holds. */
+    VariantInRequest: {
+      name: string;
+      /** @default  */
+      note?: string;
+      document: unknown;
+    };
+    /**
+     * @description A mechanism file to be solved, with built lengths and stops; nothing is kept.
+     *
+     *     `points`: pasted rows that are put into the file first.
+     */
+    WhatIfInRequest: {
+      document?: unknown | null;
+      /** @default  */
+      points?: string;
+      lengths_mm?: {
+        [key: string]: number;
+      };
+      stops?: {
+        [key: string]: number;
+      };
     };
     /**
      * @description * `low` - low
@@ -4469,6 +4737,1454 @@ export interface operations {
               note: string;
               seen_by: string;
               at: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            document: {
+              [key: string]: unknown;
+            } | null;
+            /** @description A linkage solved over its whole range. */
+            solved: {
+              axes: {
+                name: string;
+                unit: string;
+                positive: string;
+                values: number[];
+                detents: {
+                  [key: string]: number;
+                };
+                limited_by: string[];
+              }[];
+              shape: number[];
+              tracks: {
+                body: string;
+                point: string;
+                x: (number | null)[];
+                y: (number | null)[];
+                z: (number | null)[];
+              }[];
+              outputs: {
+                name: string;
+                body: string;
+                unit: string;
+                input: string;
+                surface: string;
+                surface_name: string;
+                values: (number | null)[];
+                gear: (number | null)[];
+              }[];
+              rods: {
+                id: string;
+                a: string;
+                b: string;
+                body_a: string;
+                body_b: string;
+                /** Format: double */
+                length_mm: number;
+                drives: string;
+                transmission_deg: (number | null)[];
+                to_dead_centre_deg: (number | null)[];
+                cone_left_deg: (number | null)[];
+                /** Format: double */
+                least_transmission_deg: number;
+                /** Format: double */
+                least_to_dead_centre_deg: number | null;
+                /** Format: double */
+                least_cone_left_deg: number | null;
+              }[];
+              travel: {
+                output: string;
+                surface: string;
+                surface_name: string;
+                position: string;
+                unit: string;
+                /** Format: double */
+                value: number | null;
+                /** Format: double */
+                input: number | null;
+                input_unit: string;
+                stop: string;
+                /** Format: double */
+                lo: number | null;
+                /** Format: double */
+                hi: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+              }[];
+              stops: {
+                output: string;
+                input: string;
+                unit: string;
+                input_unit: string;
+                ways: {
+                  direction: string;
+                  /** Format: double */
+                  input: number | null;
+                  /** Format: double */
+                  output: number | null;
+                  contacts: {
+                    stop: string;
+                    kind: string;
+                    /** Format: double */
+                    margin: number;
+                  }[];
+                  not_reached: string[];
+                }[];
+                /** Format: double */
+                throw_difference: number | null;
+                findings: string[];
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              cautions: string[];
+            } | null;
+            rods: {
+              id: string;
+              record: {
+                [key: string]: string;
+              };
+              half_turns: number;
+              least: number | null;
+              most: number | null;
+              /** Format: double */
+              per_half_turn_mm: number | null;
+              ends: {
+                end: string;
+                at: string;
+                bay: string;
+                /** Format: double */
+                engaged_mm: number | null;
+                /** Format: double */
+                required_mm: number | null;
+                /** Format: double */
+                threads: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            }[];
+            stops: {
+              id: string;
+              half_turns: number;
+              adjustable: boolean;
+            }[];
+            adjustments: {
+              id: number;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+              round: number;
+            }[];
+            variants: {
+              id: number;
+              version: number;
+              name: string;
+              note: string;
+              document: {
+                [key: string]: unknown;
+              };
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LinkageInRequest"];
+        "multipart/form-data": components["schemas"]["LinkageInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            document: {
+              [key: string]: unknown;
+            } | null;
+            /** @description A linkage solved over its whole range. */
+            solved: {
+              axes: {
+                name: string;
+                unit: string;
+                positive: string;
+                values: number[];
+                detents: {
+                  [key: string]: number;
+                };
+                limited_by: string[];
+              }[];
+              shape: number[];
+              tracks: {
+                body: string;
+                point: string;
+                x: (number | null)[];
+                y: (number | null)[];
+                z: (number | null)[];
+              }[];
+              outputs: {
+                name: string;
+                body: string;
+                unit: string;
+                input: string;
+                surface: string;
+                surface_name: string;
+                values: (number | null)[];
+                gear: (number | null)[];
+              }[];
+              rods: {
+                id: string;
+                a: string;
+                b: string;
+                body_a: string;
+                body_b: string;
+                /** Format: double */
+                length_mm: number;
+                drives: string;
+                transmission_deg: (number | null)[];
+                to_dead_centre_deg: (number | null)[];
+                cone_left_deg: (number | null)[];
+                /** Format: double */
+                least_transmission_deg: number;
+                /** Format: double */
+                least_to_dead_centre_deg: number | null;
+                /** Format: double */
+                least_cone_left_deg: number | null;
+              }[];
+              travel: {
+                output: string;
+                surface: string;
+                surface_name: string;
+                position: string;
+                unit: string;
+                /** Format: double */
+                value: number | null;
+                /** Format: double */
+                input: number | null;
+                input_unit: string;
+                stop: string;
+                /** Format: double */
+                lo: number | null;
+                /** Format: double */
+                hi: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+              }[];
+              stops: {
+                output: string;
+                input: string;
+                unit: string;
+                input_unit: string;
+                ways: {
+                  direction: string;
+                  /** Format: double */
+                  input: number | null;
+                  /** Format: double */
+                  output: number | null;
+                  contacts: {
+                    stop: string;
+                    kind: string;
+                    /** Format: double */
+                    margin: number;
+                  }[];
+                  not_reached: string[];
+                }[];
+                /** Format: double */
+                throw_difference: number | null;
+                findings: string[];
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              cautions: string[];
+            } | null;
+            rods: {
+              id: string;
+              record: {
+                [key: string]: string;
+              };
+              half_turns: number;
+              least: number | null;
+              most: number | null;
+              /** Format: double */
+              per_half_turn_mm: number | null;
+              ends: {
+                end: string;
+                at: string;
+                bay: string;
+                /** Format: double */
+                engaged_mm: number | null;
+                /** Format: double */
+                required_mm: number | null;
+                /** Format: double */
+                threads: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            }[];
+            stops: {
+              id: string;
+              half_turns: number;
+              adjustable: boolean;
+            }[];
+            adjustments: {
+              id: number;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+              round: number;
+            }[];
+            variants: {
+              id: number;
+              version: number;
+              name: string;
+              note: string;
+              document: {
+                [key: string]: unknown;
+              };
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_adjustments_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AdjustmentInRequest"];
+        "multipart/form-data": components["schemas"]["AdjustmentInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            document: {
+              [key: string]: unknown;
+            } | null;
+            /** @description A linkage solved over its whole range. */
+            solved: {
+              axes: {
+                name: string;
+                unit: string;
+                positive: string;
+                values: number[];
+                detents: {
+                  [key: string]: number;
+                };
+                limited_by: string[];
+              }[];
+              shape: number[];
+              tracks: {
+                body: string;
+                point: string;
+                x: (number | null)[];
+                y: (number | null)[];
+                z: (number | null)[];
+              }[];
+              outputs: {
+                name: string;
+                body: string;
+                unit: string;
+                input: string;
+                surface: string;
+                surface_name: string;
+                values: (number | null)[];
+                gear: (number | null)[];
+              }[];
+              rods: {
+                id: string;
+                a: string;
+                b: string;
+                body_a: string;
+                body_b: string;
+                /** Format: double */
+                length_mm: number;
+                drives: string;
+                transmission_deg: (number | null)[];
+                to_dead_centre_deg: (number | null)[];
+                cone_left_deg: (number | null)[];
+                /** Format: double */
+                least_transmission_deg: number;
+                /** Format: double */
+                least_to_dead_centre_deg: number | null;
+                /** Format: double */
+                least_cone_left_deg: number | null;
+              }[];
+              travel: {
+                output: string;
+                surface: string;
+                surface_name: string;
+                position: string;
+                unit: string;
+                /** Format: double */
+                value: number | null;
+                /** Format: double */
+                input: number | null;
+                input_unit: string;
+                stop: string;
+                /** Format: double */
+                lo: number | null;
+                /** Format: double */
+                hi: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+              }[];
+              stops: {
+                output: string;
+                input: string;
+                unit: string;
+                input_unit: string;
+                ways: {
+                  direction: string;
+                  /** Format: double */
+                  input: number | null;
+                  /** Format: double */
+                  output: number | null;
+                  contacts: {
+                    stop: string;
+                    kind: string;
+                    /** Format: double */
+                    margin: number;
+                  }[];
+                  not_reached: string[];
+                }[];
+                /** Format: double */
+                throw_difference: number | null;
+                findings: string[];
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              cautions: string[];
+            } | null;
+            rods: {
+              id: string;
+              record: {
+                [key: string]: string;
+              };
+              half_turns: number;
+              least: number | null;
+              most: number | null;
+              /** Format: double */
+              per_half_turn_mm: number | null;
+              ends: {
+                end: string;
+                at: string;
+                bay: string;
+                /** Format: double */
+                engaged_mm: number | null;
+                /** Format: double */
+                required_mm: number | null;
+                /** Format: double */
+                threads: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            }[];
+            stops: {
+              id: string;
+              half_turns: number;
+              adjustable: boolean;
+            }[];
+            adjustments: {
+              id: number;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+              round: number;
+            }[];
+            variants: {
+              id: number;
+              version: number;
+              name: string;
+              note: string;
+              document: {
+                [key: string]: unknown;
+              };
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_advice_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["AskAdviceRequest"];
+        "multipart/form-data": components["schemas"]["AskAdviceRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            output: string;
+            surface_name: string;
+            stop: string;
+            missing: string[];
+            suspicious: string;
+            fit: string;
+            found: boolean;
+            guarded: boolean;
+            said: string;
+            changes: {
+              id: string;
+              kind: string;
+              half_turns: number;
+              said: string;
+            }[];
+            forecast: {
+              surface: string;
+              surface_name: string;
+              position: string;
+              /** Format: double */
+              measured_deg: number | null;
+              /** Format: double */
+              predicted_deg: number | null;
+              /** Format: double */
+              lo: number | null;
+              /** Format: double */
+              hi: number | null;
+              /** @enum {string} */
+              before:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              /** @enum {string} */
+              after:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+            }[];
+            engagement: string[];
+            geometry: string[];
+            before_lengths_mm: {
+              [key: string]: number;
+            };
+            after_lengths_mm: {
+              [key: string]: number;
+            };
+            before_stops: {
+              [key: string]: number;
+            };
+            after_stops: {
+              [key: string]: number;
+            };
+            /** @description The rule behind a number, and the very inputs that gave it. */
+            why: {
+              rule: string;
+              edition: number;
+              inputs: {
+                [key: string]: unknown;
+              };
+            } | null;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_assess_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["WhatIfInRequest"];
+        "multipart/form-data": components["schemas"]["WhatIfInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            document: {
+              [key: string]: unknown;
+            };
+            /** @description A linkage solved over its whole range. */
+            solved: {
+              axes: {
+                name: string;
+                unit: string;
+                positive: string;
+                values: number[];
+                detents: {
+                  [key: string]: number;
+                };
+                limited_by: string[];
+              }[];
+              shape: number[];
+              tracks: {
+                body: string;
+                point: string;
+                x: (number | null)[];
+                y: (number | null)[];
+                z: (number | null)[];
+              }[];
+              outputs: {
+                name: string;
+                body: string;
+                unit: string;
+                input: string;
+                surface: string;
+                surface_name: string;
+                values: (number | null)[];
+                gear: (number | null)[];
+              }[];
+              rods: {
+                id: string;
+                a: string;
+                b: string;
+                body_a: string;
+                body_b: string;
+                /** Format: double */
+                length_mm: number;
+                drives: string;
+                transmission_deg: (number | null)[];
+                to_dead_centre_deg: (number | null)[];
+                cone_left_deg: (number | null)[];
+                /** Format: double */
+                least_transmission_deg: number;
+                /** Format: double */
+                least_to_dead_centre_deg: number | null;
+                /** Format: double */
+                least_cone_left_deg: number | null;
+              }[];
+              travel: {
+                output: string;
+                surface: string;
+                surface_name: string;
+                position: string;
+                unit: string;
+                /** Format: double */
+                value: number | null;
+                /** Format: double */
+                input: number | null;
+                input_unit: string;
+                stop: string;
+                /** Format: double */
+                lo: number | null;
+                /** Format: double */
+                hi: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+              }[];
+              stops: {
+                output: string;
+                input: string;
+                unit: string;
+                input_unit: string;
+                ways: {
+                  direction: string;
+                  /** Format: double */
+                  input: number | null;
+                  /** Format: double */
+                  output: number | null;
+                  contacts: {
+                    stop: string;
+                    kind: string;
+                    /** Format: double */
+                    margin: number;
+                  }[];
+                  not_reached: string[];
+                }[];
+                /** Format: double */
+                throw_difference: number | null;
+                findings: string[];
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              cautions: string[];
+            };
+          };
+        };
+      };
+    };
+  };
+  "aircraft_controls_linkage_file.json_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            [key: string]: unknown;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_play_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PlayInRequest"];
+        "multipart/form-data": components["schemas"]["PlayInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            output: string;
+            rows: {
+              rod: string;
+              /** Format: double */
+              clearance_mm: number;
+              /** Format: double */
+              ratio: number;
+              /** Format: double */
+              share_deg: number;
+            }[];
+            /** Format: double */
+            worst_deg: number;
+            /** Format: double */
+            likely_deg: number;
+            /** Format: double */
+            trailing_edge_mm: number;
+            first: string;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            said: string;
+            /** @description The rule behind a number, and the very inputs that gave it. */
+            why: {
+              rule: string;
+              edition: number;
+              inputs: {
+                [key: string]: unknown;
+              };
+            };
+          };
+        };
+      };
+    };
+  };
+  "aircraft_controls_linkage_points.csv_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_variants_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["VariantInRequest"];
+        "multipart/form-data": components["schemas"]["VariantInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            document: {
+              [key: string]: unknown;
+            } | null;
+            /** @description A linkage solved over its whole range. */
+            solved: {
+              axes: {
+                name: string;
+                unit: string;
+                positive: string;
+                values: number[];
+                detents: {
+                  [key: string]: number;
+                };
+                limited_by: string[];
+              }[];
+              shape: number[];
+              tracks: {
+                body: string;
+                point: string;
+                x: (number | null)[];
+                y: (number | null)[];
+                z: (number | null)[];
+              }[];
+              outputs: {
+                name: string;
+                body: string;
+                unit: string;
+                input: string;
+                surface: string;
+                surface_name: string;
+                values: (number | null)[];
+                gear: (number | null)[];
+              }[];
+              rods: {
+                id: string;
+                a: string;
+                b: string;
+                body_a: string;
+                body_b: string;
+                /** Format: double */
+                length_mm: number;
+                drives: string;
+                transmission_deg: (number | null)[];
+                to_dead_centre_deg: (number | null)[];
+                cone_left_deg: (number | null)[];
+                /** Format: double */
+                least_transmission_deg: number;
+                /** Format: double */
+                least_to_dead_centre_deg: number | null;
+                /** Format: double */
+                least_cone_left_deg: number | null;
+              }[];
+              travel: {
+                output: string;
+                surface: string;
+                surface_name: string;
+                position: string;
+                unit: string;
+                /** Format: double */
+                value: number | null;
+                /** Format: double */
+                input: number | null;
+                input_unit: string;
+                stop: string;
+                /** Format: double */
+                lo: number | null;
+                /** Format: double */
+                hi: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+              }[];
+              stops: {
+                output: string;
+                input: string;
+                unit: string;
+                input_unit: string;
+                ways: {
+                  direction: string;
+                  /** Format: double */
+                  input: number | null;
+                  /** Format: double */
+                  output: number | null;
+                  contacts: {
+                    stop: string;
+                    kind: string;
+                    /** Format: double */
+                    margin: number;
+                  }[];
+                  not_reached: string[];
+                }[];
+                /** Format: double */
+                throw_difference: number | null;
+                findings: string[];
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              cautions: string[];
+            } | null;
+            rods: {
+              id: string;
+              record: {
+                [key: string]: string;
+              };
+              half_turns: number;
+              least: number | null;
+              most: number | null;
+              /** Format: double */
+              per_half_turn_mm: number | null;
+              ends: {
+                end: string;
+                at: string;
+                bay: string;
+                /** Format: double */
+                engaged_mm: number | null;
+                /** Format: double */
+                required_mm: number | null;
+                /** Format: double */
+                threads: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            }[];
+            stops: {
+              id: string;
+              half_turns: number;
+              adjustable: boolean;
+            }[];
+            adjustments: {
+              id: number;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+              round: number;
+            }[];
+            variants: {
+              id: number;
+              version: number;
+              name: string;
+              note: string;
+              document: {
+                [key: string]: unknown;
+              };
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_linkage_variants_destroy: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+        variant: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            document: {
+              [key: string]: unknown;
+            } | null;
+            /** @description A linkage solved over its whole range. */
+            solved: {
+              axes: {
+                name: string;
+                unit: string;
+                positive: string;
+                values: number[];
+                detents: {
+                  [key: string]: number;
+                };
+                limited_by: string[];
+              }[];
+              shape: number[];
+              tracks: {
+                body: string;
+                point: string;
+                x: (number | null)[];
+                y: (number | null)[];
+                z: (number | null)[];
+              }[];
+              outputs: {
+                name: string;
+                body: string;
+                unit: string;
+                input: string;
+                surface: string;
+                surface_name: string;
+                values: (number | null)[];
+                gear: (number | null)[];
+              }[];
+              rods: {
+                id: string;
+                a: string;
+                b: string;
+                body_a: string;
+                body_b: string;
+                /** Format: double */
+                length_mm: number;
+                drives: string;
+                transmission_deg: (number | null)[];
+                to_dead_centre_deg: (number | null)[];
+                cone_left_deg: (number | null)[];
+                /** Format: double */
+                least_transmission_deg: number;
+                /** Format: double */
+                least_to_dead_centre_deg: number | null;
+                /** Format: double */
+                least_cone_left_deg: number | null;
+              }[];
+              travel: {
+                output: string;
+                surface: string;
+                surface_name: string;
+                position: string;
+                unit: string;
+                /** Format: double */
+                value: number | null;
+                /** Format: double */
+                input: number | null;
+                input_unit: string;
+                stop: string;
+                /** Format: double */
+                lo: number | null;
+                /** Format: double */
+                hi: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+              }[];
+              stops: {
+                output: string;
+                input: string;
+                unit: string;
+                input_unit: string;
+                ways: {
+                  direction: string;
+                  /** Format: double */
+                  input: number | null;
+                  /** Format: double */
+                  output: number | null;
+                  contacts: {
+                    stop: string;
+                    kind: string;
+                    /** Format: double */
+                    margin: number;
+                  }[];
+                  not_reached: string[];
+                }[];
+                /** Format: double */
+                throw_difference: number | null;
+                findings: string[];
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              cautions: string[];
+            } | null;
+            rods: {
+              id: string;
+              record: {
+                [key: string]: string;
+              };
+              half_turns: number;
+              least: number | null;
+              most: number | null;
+              /** Format: double */
+              per_half_turn_mm: number | null;
+              ends: {
+                end: string;
+                at: string;
+                bay: string;
+                /** Format: double */
+                engaged_mm: number | null;
+                /** Format: double */
+                required_mm: number | null;
+                /** Format: double */
+                threads: number | null;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                said: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            }[];
+            stops: {
+              id: string;
+              half_turns: number;
+              adjustable: boolean;
+            }[];
+            adjustments: {
+              id: number;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+              round: number;
+            }[];
+            variants: {
+              id: number;
+              version: number;
+              name: string;
+              note: string;
+              document: {
+                [key: string]: unknown;
+              };
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_part_checks_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              version: number;
+              kind: string;
+              subject: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              result: {
+                [key: string]: unknown;
+              };
+              said: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              };
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_part_checks_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PartCheckInRequest"];
+        "multipart/form-data": components["schemas"]["PartCheckInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              id: number;
+              version: number;
+              kind: string;
+              subject: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              result: {
+                [key: string]: unknown;
+              };
+              said: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              };
             }[];
           };
         };
@@ -9231,6 +10947,27 @@ export interface operations {
         "application/json": Record<string, never>;
       };
     };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            [key: string]: unknown;
+          };
+        };
+      };
+    };
+  };
+  schemas_mechanism_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
     responses: {
       200: {
         headers: {

@@ -1,0 +1,323 @@
+"""A control's linkage: shown, changed as a whole, tried out, advised on, adjusted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.http import Http404, HttpResponse
+from drf_spectacular.utils import OpenApiTypes, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from core.basis.quantities import parse
+from core.basis.refused import Refused
+from core.controls.linkage.document import Document, document_from, schema
+from server.aircraft.access import check_version, member
+from server.config.forms import checked
+from server.config.shapes import answer
+from server.controls import recording
+from server.controls.api import control_of, lock
+from server.controls.linkage import adjusting, checks, forms, points, shapes
+from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice, said_of
+from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
+from server.controls.linkage.keeping import check_surfaces, document_of, file_of, keep
+from server.controls.linkage.models import Mechanism, PartCheck, Variant
+from server.controls.linkage.play import play
+from server.controls.linkage.solved import Asked, solved
+from server.controls.models import Control
+from server.journal.writing import note
+
+
+def mechanism_of(control: Control) -> Mechanism:
+    """The control's mechanism, or a refusal."""
+    found = Mechanism.objects.filter(control=control).first()
+    if found is None:
+        raise Refused("linkage", "this control has none yet: enter or import it first")
+    return found
+
+
+def shown(control: Control, m: Mechanism | None) -> shapes.LinkageShown:
+    """The linkage as it stands: solved with all that was turned."""
+    if m is None:
+        return shapes.LinkageShown(
+            version=0,
+            document=None,
+            solved=None,
+            rods=[],
+            stops=[],
+            adjustments=[],
+            variants=[],
+        )
+    d = document_of(m)
+    return shapes.LinkageShown(
+        version=m.version,
+        document=file_of(m),
+        solved=solved(d, Asked(control), lengths_of(m, d), stops_of(m)),
+        rods=rod_states(m, d),
+        stops=[
+            shapes.StopState(id=s.slug, half_turns=s.half_turns, adjustable=s.step is not None)
+            for s in m.stops.all()
+        ],
+        adjustments=[
+            shapes.AdjustmentShown(
+                id=a.pk,
+                said="; ".join(_said(m, name, n) for name, n in a.changes.items()),
+                note=a.note,
+                by=a.by.name,
+                at=a.at.isoformat(),
+                round=a.round.number,
+            )
+            for a in m.adjustments.select_related("by", "round").order_by("-id")
+        ],
+        variants=[
+            shapes.VariantShown(
+                id=v.pk, version=v.version, name=v.name, note=v.note, document=v.document
+            )
+            for v in m.variants.all()
+        ],
+    )
+
+
+def _said(m: Mechanism, name: str, n: int) -> str:
+    """A change in words; of a rod or stop that is gone, its name and number."""
+    try:
+        return said_of(m, name, n)
+    except StopIteration:
+        return f"{name}: {n:+d} half-turns"
+
+
+def _tried(control: Control, given: dict[str, Any]) -> tuple[Document, dict[str, Any]]:
+    """The file of a what-if, checked; the kept one where none is given."""
+    data = given["document"]
+    if data is None:
+        data = file_of(mechanism_of(control))
+    if given["points"].strip():
+        data = points.from_csv(data, given["points"])
+    d = document_from(data)
+    check_surfaces(control, d)
+    check_records(d)
+    return d, data
+
+
+class LinkageView(APIView):
+    """One control's linkage."""
+
+    @extend_schema(responses=answer(shapes.LinkageShown))
+    def get(self, request: Request, slug: str, control: str) -> Response:
+        """The file, solved over its range, with rods and stops as they stand."""
+        found = control_of(member(request, slug), control)
+        return Response(shown(found, Mechanism.objects.filter(control=found).first()))
+
+    @extend_schema(request=forms.LinkageIn, responses=answer(shapes.LinkageShown))
+    def put(self, request: Request, slug: str, control: str) -> Response:
+        """Keep a whole file, checked; 409 with both sides on an old version."""
+        who = member(request, slug, "change facts")
+        given = checked(forms.LinkageIn, request)
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            m = Mechanism.objects.filter(control=found).first()
+            if m is not None:
+                check_version(m, given["version"], file_of(m), given["document"])
+            if isinstance(given["document"], dict):
+                check_records(document_from(given["document"]))
+            m = keep(found, given["document"], who.person, m)
+            said = f"{found.name}: linkage changed"
+            note(who.aircraft, who.person, "rigging", said, (), _at(found))
+            recording.touched(found)
+            return Response(shown(found, m))
+
+
+def _at(control: Control) -> str:
+    return f"controls/{control.slug}/linkage"
+
+
+class WhatIfView(APIView):
+    """What a change would do; saves nothing."""
+
+    stateless = True
+
+    @extend_schema(request=forms.WhatIfIn, responses=answer(shapes.WhatIf))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Solve a changed file, or the kept one with other lengths and stops."""
+        found = control_of(member(request, slug), control)
+        given = checked(forms.WhatIfIn, request)
+        d, data = _tried(found, given)
+        lengths = {k: v / 1e3 for k, v in given["lengths_mm"].items()}
+        for name in lengths:
+            if name not in d.plan.lengths:
+                raise Refused(f"lengths_mm.{name}", "names no rod")
+        answered = solved(d, Asked(found), lengths, given["stops"])
+        return Response(shapes.WhatIf(document=data, solved=answered))
+
+
+class AdviceView(APIView):
+    """Which half-turns mend it; saves nothing."""
+
+    stateless = True
+
+    @extend_schema(request=forms.AskAdvice, responses=answer(shapes.AdviceShown))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """From the readings of the current round."""
+        found = control_of(member(request, slug), control)
+        given = checked(forms.AskAdvice, request)
+        rod_tol, stop_tol = ROD_TOL_M, STOP_TOL
+        if given["rod_tol"].strip():
+            rod_tol = _over_zero(parse(given["rod_tol"], "length", "mm", "rod_tol").si, "rod_tol")
+        if given["stop_tol"].strip():
+            typed = parse(given["stop_tol"], "angle", "deg", "stop_tol").si
+            stop_tol = _over_zero(typed, "stop_tol")
+        m = mechanism_of(found)
+        return Response(advice(found, m, given["output"], rod_tol, stop_tol))
+
+
+def _over_zero(value: float, field: str) -> float:
+    if value <= 0:
+        raise Refused(field, "must be greater than zero")
+    return value
+
+
+class AdjustmentsView(APIView):
+    """Half-turns that were made."""
+
+    @extend_schema(request=forms.AdjustmentIn, responses=answer(shapes.LinkageShown, 201))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Keep them; a new round begins for the surfaces that they move."""
+        who = member(request, slug, "measure")
+        given = checked(forms.AdjustmentIn, request)
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            m = mechanism_of(found)
+            check_version(m, given["version"], file_of(m), given["changes"])
+            forecast = _forecast(found, m, given["changes"])
+            adjusting.record(found, m, given["changes"], given["note"], forecast, who.person)
+            recording.touched(found)
+            return Response(shown(found, m), status=201)
+
+
+def _forecast(control: Control, m: Mechanism, changes: dict[str, int]) -> list[Any]:
+    """What the advisor foresaw, where these are the very changes that it advised."""
+    try:
+        asked = advice(control, m)
+    except Refused:
+        return []
+    advised = {c["id"]: c["half_turns"] for c in asked["changes"]}
+    return list(asked["forecast"]) if advised == {k: n for k, n in changes.items() if n} else []
+
+
+class VariantsView(APIView):
+    """What-ifs that were kept."""
+
+    @extend_schema(request=forms.VariantIn, responses=answer(shapes.LinkageShown, 201))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Keep one beside the linkage that holds."""
+        who = member(request, slug, "measure")
+        given = checked(forms.VariantIn, request)
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            m = mechanism_of(found)
+            d = document_from(given["document"])
+            check_surfaces(found, d)
+            if m.variants.filter(name=given["name"]).exists():
+                raise Refused("name", "is there already")
+            Variant.objects.create(
+                aircraft=who.aircraft, mechanism=m, changed_by=who.person, **given
+            )
+            return Response(shown(found, m), status=201)
+
+
+class VariantView(APIView):
+    """One kept what-if."""
+
+    @extend_schema(responses=answer(shapes.LinkageShown))
+    def delete(self, request: Request, slug: str, control: str, variant: int) -> Response:
+        """Drop it; its history stays."""
+        who = member(request, slug, "measure")
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            m = mechanism_of(found)
+            row = m.variants.filter(pk=variant).first()
+            if row is None:
+                raise Http404
+            row.delete()
+            return Response(shown(found, m))
+
+
+class PlayView(APIView):
+    """Free play over the chain; saves nothing."""
+
+    stateless = True
+
+    @extend_schema(request=forms.PlayIn, responses=answer(shapes.PlayShown))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Which joint to mend first."""
+        found = control_of(member(request, slug), control)
+        given = checked(forms.PlayIn, request)
+        d = document_of(mechanism_of(found))
+        limit = given["limit"]
+        return Response(play(d, Asked(found), given["output"], given["clearances"], limit))
+
+
+class PartChecksView(APIView):
+    """Checks of a control's parts."""
+
+    @extend_schema(responses=answer(shapes.PartChecks))
+    def get(self, request: Request, slug: str, control: str) -> Response:
+        """All that were kept."""
+        return Response(self._all(control_of(member(request, slug), control)))
+
+    @extend_schema(request=forms.PartCheckIn, responses=answer(shapes.PartChecks, 201))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Run the rule on what was typed, and keep it."""
+        who = member(request, slug, "measure")
+        given = checked(forms.PartCheckIn, request)
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            checks.check(found, given["kind"], given["subject"], given["typed"], who.person)
+            recording.touched(found)
+            return Response(self._all(found), status=201)
+
+    @staticmethod
+    def _all(control: Control) -> shapes.PartChecks:
+        rows = [checks.shown(r) for r in PartCheck.objects.filter(control=control)]
+        return shapes.PartChecks(count=len(rows), results=rows)
+
+
+class FileView(APIView):
+    """The mechanism file, to keep or to use elsewhere."""
+
+    @extend_schema(responses={200: OpenApiTypes.OBJECT})
+    def get(self, request: Request, slug: str, control: str) -> Response:
+        """As JSON."""
+        found = control_of(member(request, slug), control)
+        name = f'attachment; filename="{slug}-{control}-linkage.json"'
+        return Response(file_of(mechanism_of(found)), headers={"Content-Disposition": name})
+
+
+class PointsView(APIView):
+    """The points as CSV."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request: Request, slug: str, control: str) -> HttpResponse:
+        """Pivots and points, mm."""
+        found = control_of(member(request, slug), control)
+        text = points.to_csv(file_of(mechanism_of(found)))
+        name = f'attachment; filename="{slug}-{control}-points.csv"'
+        return HttpResponse(
+            text, content_type="text/csv; charset=utf-8", headers={"Content-Disposition": name}
+        )
+
+
+class SchemaView(APIView):
+    """The published JSON Schema of mechanism files."""
+
+    @extend_schema(responses={200: OpenApiTypes.OBJECT})
+    def get(self, request: Request) -> Response:
+        """JSON Schema, 2020-12."""
+        return Response(schema())

@@ -1,0 +1,58 @@
+"""Points of a linkage as CSV, mm: out for a spreadsheet, in again as measured."""
+
+from __future__ import annotations
+
+import csv
+import io
+from typing import Any
+
+from core.basis.quantities import parse
+from core.basis.refused import Refused
+
+HEAD = ("body", "point", "station", "butt_line", "water_line")
+PIVOT = "pivot"
+
+
+def to_csv(document: dict[str, Any]) -> str:
+    """Every pivot and point, mm."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(HEAD)
+    for b in document["bodies"]:
+        named = ({PIVOT: b["pivot"]} if b.get("pivot") else {}) | dict(b.get("points") or {})
+        for name, at in named.items():
+            writer.writerow([b["id"], name, *(f"{v * 1e3:.6g}" for v in at)])
+    return out.getvalue()
+
+
+def from_csv(document: dict[str, Any], text: str) -> dict[str, Any]:
+    """The document with the points of pasted rows (tabs, commas or semicolons; mm or with
+    units). New points are added. Refuses by row what is not understood."""
+    rows = [r for r in _rows(text) if any(c.strip() for c in r)]
+    if rows and rows[0][0].strip().lower() == "body":
+        rows = rows[1:]
+    if not rows:
+        raise Refused("points", "needs rows: body, point, station, butt line, water line")
+    bodies = {b["id"]: dict(b, points=dict(b.get("points") or {})) for b in document["bodies"]}
+    for i, row in enumerate(rows, start=1):
+        if len(row) != len(HEAD):
+            raise Refused(f"points.{i}", "must be body, point, station, butt line, water line")
+        name, point = row[0].strip(), row[1].strip()
+        if name not in bodies:
+            raise Refused(f"points.{i}", f"{name} is not a body of this linkage")
+        if not point:
+            raise Refused(f"points.{i}", "the point has no name")
+        at = [
+            parse(c, "length", "mm", f"points.{i}.{HEAD[2 + n]}").si for n, c in enumerate(row[2:])
+        ]
+        if point == PIVOT:
+            bodies[name]["pivot"] = at
+        else:
+            bodies[name]["points"][point] = at
+    return document | {"bodies": list(bodies.values())}
+
+
+def _rows(text: str) -> list[list[str]]:
+    first = text.strip().splitlines()[0] if text.strip() else ""
+    mark = next((m for m in ("\t", ";", ",") if m in first), ",")
+    return list(csv.reader(io.StringIO(text), delimiter=mark))
