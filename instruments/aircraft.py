@@ -29,8 +29,8 @@ BUILT: dict[str, dict[str, Any]] = {
         "play": 0.05,
     },
     "fenlark-ailerons": {
-        "rods": {"rod_left": -0.00013, "rod_right": 0.00007},
-        "holes": {"crank_left": {"out": [0.0022484, 0.0019861, 0.0]}},
+        "rods": {"rod_left": -0.0007, "rod_right": 0.00007},
+        "holes": {"crank_left": {"out": [0.00277, 0.00245, 0.0]}},
         "play": 0.05,
     },
     "fenlark-trim": {
