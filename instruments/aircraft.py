@@ -29,8 +29,8 @@ BUILT: dict[str, dict[str, Any]] = {
         "play": 0.05,
     },
     "fenlark-ailerons": {
-        "rods": {"rod_left": -0.0007, "rod_right": 0.00007},
-        "holes": {"crank_left": {"out": [0.00277, 0.00245, 0.0]}},
+        "rods": {"rod_left": -0.0006, "rod_right": 0.00007},
+        "holes": {"crank_left": {"out": [0.002623, 0.002317, 0.0]}},
         "play": 0.05,
     },
     "fenlark-trim": {
