@@ -9,6 +9,7 @@ import "./app/pages.css";
 import "./app/frame.css";
 import "./aircraft/lane.css";
 import "./controls/controls.css";
+import "./controls/linkage/linkage.css";
 import "./record/record.css";
 import "./signoff/signoff.css";
 import "./rulebook/rulebook.css";

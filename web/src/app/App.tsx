@@ -7,6 +7,7 @@ import { BayPage } from "../aircraft/BayPage";
 import { LanePage } from "../aircraft/LanePage";
 import { NewAircraft } from "../aircraft/NewAircraft";
 import { ClosurePage } from "../closing/ClosurePage";
+import { LinkagePage } from "../controls/linkage/LinkagePage";
 import { ControlsPage } from "../controls/ControlsPage";
 import { FindPage } from "../find/FindPage";
 import { JointsPage } from "../hardware/JointsPage";
@@ -57,6 +58,7 @@ export function App() {
       <Route path="/a/:slug" element={<Frame session={session.data} />}>
         <Route index element={<LanePage />} />
         <Route path="controls/:control?" element={<ControlsPage />} />
+        <Route path="controls/:control/linkage" element={<LinkagePage />} />
         <Route path="sign-off" element={<SignoffPage />} />
         <Route path="bays/:bay" element={<BayPage />} />
         <Route path="closures/:closure" element={<ClosurePage />} />

@@ -111,6 +111,15 @@ export type Checked = Posted<"/api/aircraft/{slug}/ledger/check">;
 export type RuleList = Answer<"/api/rules">;
 export type Rule = Answer<"/api/rules/{rule}">;
 export type Preview = Posted<"/api/aircraft/{slug}/controls/{control}/assess">;
+export type Linkage = Answer<"/api/aircraft/{slug}/controls/{control}/linkage">;
+export type Solved = NonNullable<Linkage["solved"]>;
+export type RodState = Linkage["rods"][number];
+export type Variant = Linkage["variants"][number];
+export type Advice = Posted<"/api/aircraft/{slug}/controls/{control}/linkage/advice">;
+export type WhatIf = Posted<"/api/aircraft/{slug}/controls/{control}/linkage/assess">;
+export type Play = Posted<"/api/aircraft/{slug}/controls/{control}/linkage/play">;
+export type PartCheck =
+  Answer<"/api/aircraft/{slug}/controls/{control}/part-checks">["results"][number];
 export type Closure = Aircraft["closures"][number];
 export type Lane = Answer<"/api/aircraft/{slug}/lane">;
 export type ClosingRow = Lane["closings"][number];

@@ -41,6 +41,47 @@ export const useSheet = (slug: string, control: string, round?: number) =>
       ),
   });
 
+export const useLinkage = (slug: string, control: string) =>
+  useQuery({
+    queryKey: ["a", slug, "linkage", control],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/controls/{control}/linkage", {
+          params: { path: { slug, control } },
+        }),
+      ),
+  });
+
+export const useAdvice = (
+  slug: string,
+  control: string,
+  asked: { output: string; rod_tol: string; stop_tol: string },
+  on: boolean,
+) =>
+  useQuery({
+    queryKey: ["a", slug, "advice", control, asked],
+    enabled: on,
+    retry: false,
+    queryFn: () =>
+      got(
+        api.POST("/api/aircraft/{slug}/controls/{control}/linkage/advice", {
+          params: { path: { slug, control } },
+          body: asked,
+        }),
+      ),
+  });
+
+export const usePartChecks = (slug: string, control: string) =>
+  useQuery({
+    queryKey: ["a", slug, "part checks", control],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/controls/{control}/part-checks", {
+          params: { path: { slug, control } },
+        }),
+      ),
+  });
+
 export const useInstruments = (slug: string) =>
   useQuery({
     queryKey: ["a", slug, "instruments"],

@@ -1,6 +1,6 @@
 /** Does each surface do what the drawing asks, and what is to be done about it? */
 import { useState } from "react";
-import { Link, Navigate, useOutletContext, useParams, useSearchParams } from "react-router";
+import { Navigate, useOutletContext, useParams, useSearchParams } from "react-router";
 
 import type { Requirement, Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
@@ -12,6 +12,7 @@ import { range, requirementName, shown } from "../marks/words";
 import { Paperwork } from "./Paperwork";
 import { RoundBar } from "./RoundBar";
 import { StaleNote } from "./StaleNote";
+import { Subjects } from "./Subjects";
 import { SurfaceFigure } from "./SurfaceFigure";
 import { VerdictSheet } from "./VerdictSheet";
 
@@ -19,7 +20,6 @@ export function ControlsPage() {
   const { aircraft } = useOutletContext<FrameContext>();
   const { control } = useParams();
   const [search] = useSearchParams();
-  const [bay] = useBay();
   const controls = useControls(aircraft.slug);
   const first = controls.data?.results[0];
   if (!controls.data) return <Waiting error={controls.error} />;
@@ -30,18 +30,7 @@ export function ControlsPage() {
     );
   return (
     <div className="controls">
-      <nav className="subjects" aria-label="Controls">
-        {controls.data.results.map((c) => (
-          <Link
-            key={c.slug}
-            to={`/a/${aircraft.slug}/controls/${c.slug}${bay ? `?bay=${bay}` : ""}`}
-            aria-current={c.slug === control ? "page" : undefined}
-          >
-            <VerdictMark verdict={c.verdict} />
-            {c.name}
-          </Link>
-        ))}
-      </nav>
+      <Subjects slug={aircraft.slug} control={control} here="" />
       <OneControl key={control} slug={aircraft.slug} control={control} />
     </div>
   );

@@ -1,0 +1,227 @@
+/** Points, stops and rod lengths as a table: typed, pasted, or dragged on the figure; a trial
+    until it is kept. */
+import { useState } from "react";
+import { useOutletContext } from "react-router";
+import Button from "react-bootstrap/Button";
+
+import type { Linkage, Sheet, Solved } from "../../app/api";
+import type { FrameContext } from "../../app/Frame";
+import { useWrite } from "../../app/useWrite";
+import { Said } from "../../marks/Said";
+import { TextField, Tick } from "../../marks/fields";
+import { plain } from "../../marks/words";
+import { type File, fileOf, type Trial } from "./useTrial";
+
+type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
+
+export function GeometryPart(p: Props) {
+  const { trial } = p;
+  const file = fileOf(p.linkage);
+  const [pasted, setPasted] = useState("");
+  const rows = file.bodies.flatMap((b) => [
+    ...(b.pivot ? [{ body: b.id, point: "pivot", at: b.pivot }] : []),
+    ...Object.entries(b.points ?? {}).map(([point, at]) => ({ body: b.id, point, at })),
+  ]);
+  return (
+    <>
+      <KeepBar {...p} />
+      <Tick
+        label="Drag points on the figure instead of moving the control"
+        value={trial.dragging}
+        set={trial.setDragging}
+      />
+      <table className="asked points">
+        <caption>Aircraft axes in the reference position, mm; stops in ° (mm for slides)</caption>
+        <thead>
+          <tr>
+            <th scope="col">Body</th>
+            <th scope="col">Point</th>
+            <th scope="col" className="num">
+              Station
+            </th>
+            <th scope="col" className="num">
+              Butt line
+            </th>
+            <th scope="col" className="num">
+              Water line
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((r) => (
+            <tr key={`${r.body}/${r.point}`}>
+              <td>{plain(r.body)}</td>
+              <td>{plain(r.point)}</td>
+              {r.at.map((v, i) => (
+                <td key={i} className="num">
+                  <Cell
+                    label={`${plain(r.body)} ${plain(r.point)}, ${["station", "butt line", "water line"][i]}`}
+                    value={v * 1e3}
+                    set={(mm) =>
+                      void trial.change((f) => {
+                        moved(f, r.body, r.point, i, mm / 1e3);
+                      })
+                    }
+                  />
+                </td>
+              ))}
+            </tr>
+          ))}
+          {file.rods.map((r) => (
+            <tr key={`rod ${r.id}`}>
+              <td>rod {plain(r.id)}</td>
+              <td>length</td>
+              <td className="num">
+                <Cell
+                  label={`Rod ${plain(r.id)}, length`}
+                  value={p.solved.rods.find((x) => x.id === r.id)?.length_mm ?? 0}
+                  set={(mm) =>
+                    void trial.change((f) => {
+                      const rod = f.rods.find((x) => x.id === r.id);
+                      if (rod) rod.length_m = mm / 1e3;
+                    })
+                  }
+                />
+              </td>
+              <td className="quiet" colSpan={2}>
+                {r.length_m === undefined ? "as the points lie" : "set"}
+              </td>
+            </tr>
+          ))}
+          {file.stops.map((s) => {
+            const per = slides(file, s.body) ? 1e3 : 180 / Math.PI;
+            return (
+              <tr key={`stop ${s.id}`}>
+                <td>stop {plain(s.id)}</td>
+                <td>
+                  {s.side} of {plain(s.body)}
+                </td>
+                <td className="num">
+                  <Cell
+                    label={`Stop ${plain(s.id)}`}
+                    value={s.at * per}
+                    set={(v) =>
+                      void trial.change((f) => {
+                        const stop = f.stops.find((x) => x.id === s.id);
+                        if (stop) stop.at = v / per;
+                      })
+                    }
+                  />
+                </td>
+                <td className="quiet" colSpan={2}>
+                  {s.kind}
+                  {s.named_first ? ", the maker names it first" : ""}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <form
+        className="paste"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void trial.attempt(trial.current(), pasted).then((ok) => {
+            if (ok) setPasted("");
+          });
+        }}
+      >
+        <label>
+          Paste rows: body, point (or pivot), station, butt line, water line
+          <textarea
+            className="form-control"
+            rows={4}
+            value={pasted}
+            onChange={(e) => setPasted(e.target.value)}
+          />
+        </label>
+        <Button type="submit" variant="outline-primary" disabled={!pasted.trim()}>
+          Put them in
+        </Button>
+      </form>
+    </>
+  );
+}
+
+const slides = (f: File, body: string): boolean =>
+  f.bodies.find((b) => b.id === body)?.kind === "slide";
+
+function moved(f: File, body: string, point: string, axis: number, to: number) {
+  const b = f.bodies.find((x) => x.id === body);
+  const at = point === "pivot" ? b?.pivot : b?.points?.[point];
+  if (at) at[axis] = Math.round(to * 1e7) / 1e7;
+}
+
+/** A number in a table: taken when it is left or Enter is pressed. */
+function Cell(p: { label: string; value: number; set: (v: number) => void }) {
+  const is = String(Number(p.value.toFixed(3)));
+  const [typed, setTyped] = useState<string | null>(null);
+  const take = () => {
+    const v = Number((typed ?? is).replace("−", "-").replace(",", "."));
+    if (typed !== null && typed.trim() && Number.isFinite(v) && v !== Number(is)) p.set(v);
+    setTyped(null);
+  };
+  return (
+    <input
+      className="cell"
+      aria-label={p.label}
+      inputMode="decimal"
+      value={typed ?? is}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={take}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") take();
+        if (e.key === "Escape") setTyped(null);
+      }}
+    />
+  );
+}
+
+/** What to do with a trial: keep it as it is built, keep it as a variant, or leave it. */
+export function KeepBar(p: Props) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const { write, error, busy, pending } = useWrite();
+  const [name, setName] = useState("");
+  const { trial } = p;
+  if (!trial.tried)
+    return (
+      <p className="quiet">
+        Change a number, paste rows or drag a point: travel, stops and curves answer at once.
+      </p>
+    );
+  const document = trial.tried.document;
+  const keep = async () => {
+    const path = `controls/${p.sheet.slug}/linkage`;
+    const body = { version: p.kept.version, document };
+    if (await write(path, body, `Linkage of ${p.sheet.name}`, "PUT")) trial.leave();
+  };
+  const vary = async () => {
+    const path = `controls/${p.sheet.slug}/linkage/variants`;
+    if (await write(path, { name, document }, `Variant ${name}`)) setName("");
+  };
+  return (
+    <div className="inline-form keep-bar">
+      {aircraft.may.includes("change facts") && (
+        <Button disabled={busy || pending} onClick={() => void keep()}>
+          Keep as the linkage
+        </Button>
+      )}
+      {aircraft.may.includes("measure") && (
+        <>
+          <TextField label="Name of the variant" value={name} set={setName} />
+          <Button
+            variant="outline-primary"
+            disabled={busy || pending || !name.trim()}
+            onClick={() => void vary()}
+          >
+            Keep as a variant
+          </Button>
+        </>
+      )}
+      <Button variant="outline-secondary" onClick={trial.leave}>
+        Leave the trial
+      </Button>
+      <Said error={error} />
+    </div>
+  );
+}
