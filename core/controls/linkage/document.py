@@ -22,6 +22,7 @@ EDITION = 1
 # How far an input is looked at each way where the file does not say, rad and m.
 LIMITS = {"rad": 1.0471975511965976, "m": 0.2}
 MOST_BODIES = 60
+OUTPUT_WORDS = ("surface", "plus", "minus", "input")
 RECORD = (
     "turned",
     "hands",
@@ -59,11 +60,15 @@ class InputUse:
 
 @dataclass(frozen=True)
 class OutputUse:
-    """An output: its surface, and the positions at the stops each way of the input."""
+    """An output: its surface, and the positions at the stops each way of the input.
+
+    input: which one is moved for it; empty: the first that moves it.
+    """
 
     surface: str = ""
     plus: str = ""
     minus: str = ""
+    input: str = ""
 
 
 @dataclass(frozen=True)
@@ -92,10 +97,12 @@ class Document:
         return self.plan.mechanism
 
     def input_of(self, output: str) -> str:
-        """The first input that moves this output in the reference position.
+        """The input that is moved for this output: as named, else the first that moves it.
 
         Refuses an output that no input moves.
         """
+        if self.outputs[output].input:
+            return self.outputs[output].input
         at_rest = solve(self.plan, {})
         body = self.mechanism.outputs[output].body
         for name in self.mechanism.inputs:
@@ -127,9 +134,12 @@ def document_from(data: Any) -> Document:
     mechanism = mechanism_from(data)
     inputs = {n: _input(n, u, data["inputs"][n]) for n, u in mechanism.inputs.items()}
     outputs = {
-        name: OutputUse(*(_word(data["outputs"][name], k) for k in ("surface", "plus", "minus")))
+        name: OutputUse(*(_word(data["outputs"][name], k) for k in OUTPUT_WORDS))
         for name in mechanism.outputs
     }
+    for name, use in outputs.items():
+        if use.input and use.input not in inputs:
+            raise Refused(f"outputs.{name}.input", f"{use.input} is not an input")
     stops = tuple(_stop(s, i) for i, s in enumerate(data.get("stops") or []))
     records = {
         r["id"]: _record(r["record"], f"rods.{r['id']}.record")
@@ -152,7 +162,7 @@ def document_to(d: Document) -> dict[str, Any]:
         if use.throw_tol is not None:
             out["inputs"][name]["throw_tol"] = use.throw_tol
     for name, o in d.outputs.items():
-        words = {"surface": o.surface, "plus": o.plus, "minus": o.minus}
+        words = {k: getattr(o, k) for k in OUTPUT_WORDS}
         out["outputs"][name] |= {k: v for k, v in words.items() if v}
     for rod in out["rods"]:
         if rod["id"] in d.records:
@@ -271,6 +281,7 @@ def schema() -> dict[str, Any]:
                     "surface": text,
                     "plus": text,
                     "minus": text,
+                    "input": text,
                 },
                 ["body"],
             ),

@@ -37,6 +37,7 @@ class Measured:
     values: dict[str, float] = field(default_factory=dict)
     required: dict[str, Limits] = field(default_factory=dict)
     positions: dict[str, str] = field(default_factory=dict)
+    each: dict[str, float] = field(default_factory=dict)
     U: float = 0.0
     missing: list[str] = field(default_factory=list)
 
@@ -49,7 +50,7 @@ class Measured:
     def inside(self) -> bool:
         """Whether all is in as it stands."""
         return all(
-            judge(self.values[k], self.U, lo, hi) is Verdict.IN
+            judge(self.values[k], self.each[k], lo, hi) is Verdict.IN
             for k, (lo, hi) in self.required.items()
         )
 
@@ -95,7 +96,8 @@ def _take(
     m.required[key] = (
         (lo, hi) if sign > 0 else (None if hi is None else -hi, None if lo is None else -lo)
     )
-    m.U = max(m.U, (result["U"] or 0.0) / DEG)
+    m.each[key] = (result["U"] or 0.0) / DEG
+    m.U = max(m.U, m.each[key])
 
 
 def advice(
@@ -283,8 +285,12 @@ def _show(
             places = places | {name: places[name] + n * steps[name]}
     shown["after_lengths_mm"] = {k: v * 1e3 for k, v in lengths.items()}
     shown["after_stops"] = places
-    if not a.changes:
+    if not a.changes and a.guarded:
         shown["said"] = "Nothing to turn: neutral and travel are inside."
+    elif not a.changes:
+        shown["said"] = (
+            "Nothing to turn yet: inside, but too close to call. Measure with a better gauge first."
+        )
     elif a.guarded:
         shown["said"] = "; ".join(c["said"] for c in shown["changes"]) + ". Then measure again."
     else:
@@ -341,8 +347,8 @@ def _forecast(
                 predicted_deg=None if y is None else sign * y * DEG,
                 lo=None if bounds[0] is None else bounds[0] * DEG,
                 hi=None if bounds[1] is None else bounds[1] * DEG,
-                before=judge(x.values[key], x.U, lo, hi).value,
-                after="not measured" if y is None else judge(y, x.U, lo, hi).value,
+                before=judge(x.values[key], x.each[key], lo, hi).value,
+                after="not measured" if y is None else judge(y, x.each[key], lo, hi).value,
             )
         )
     return rows

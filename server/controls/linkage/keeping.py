@@ -19,8 +19,8 @@ def file_of(m: Mechanism) -> dict[str, Any]:
         "format": "ash-lane mechanism",
         "edition": 1,
         "id": m.slug,
-        "inputs": m.inputs,
-        "outputs": m.outputs,
+        "inputs": dict(m.inputs),
+        "outputs": dict(m.outputs),
         "bodies": [_body(b) for b in m.bodies.all()],
         "rods": [_rod(r) for r in m.rods.all()],
         "stops": [_stop(s) for s in m.stops.all()],
@@ -77,7 +77,9 @@ def keep(control: Control, data: dict[str, Any], by: Person, m: Mechanism | None
     if m is None:
         m = Mechanism(aircraft=control.aircraft, control=control, version=0)
     m.slug = str(data.get("id") or control.slug)[:60]
-    m.inputs, m.outputs = data["inputs"], data["outputs"]
+    # As pairs: the database does not keep the order of an object's names, and the first
+    # input is the one that is moved.
+    m.inputs, m.outputs = list(data["inputs"].items()), list(data["outputs"].items())
     m.version, m.changed_by = m.version + 1, by
     m.save()
     _sync(m, Body, [_body_row(b) for b in data["bodies"]], by)

@@ -19,7 +19,7 @@ def _vector(**more: object) -> ArrayField:
 
 
 class Mechanism(Fact):
-    """The levers and rods of one control. Inputs and outputs as in its file."""
+    """The levers and rods of one control. Inputs and outputs: [name, what its file says]."""
 
     control = models.OneToOneField(
         "controls.Control", on_delete=models.CASCADE, related_name="mechanism"

@@ -43,7 +43,8 @@ def from_csv(document: dict[str, Any], text: str) -> dict[str, Any]:
         if not point:
             raise Refused(f"points.{i}", "the point has no name")
         at = [
-            parse(c, "length", "mm", f"points.{i}.{HEAD[2 + n]}").si for n, c in enumerate(row[2:])
+            round(parse(c, "length", "mm", f"points.{i}.{axis}").si, 9)
+            for c, axis in zip(row[2:], HEAD[2:], strict=True)
         ]
         if point == PIVOT:
             bodies[name]["pivot"] = at

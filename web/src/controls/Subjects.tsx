@@ -25,7 +25,7 @@ export function Subjects(p: { slug: string; control: string; here: "" | "linkage
           </Link>
         ))}
       </nav>
-      <nav className="sides" aria-label="Of this control">
+      <nav className="control-sides" aria-label="Of this control">
         <Link to={to(p.control, "")} aria-current={p.here === "" ? "page" : undefined}>
           Travel
         </Link>

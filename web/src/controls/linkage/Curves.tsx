@@ -46,7 +46,8 @@ function Chart(p: {
   return (
     <figure className="curve">
       <figcaption>
-        {p.title} <span className="quiet">{p.unit}</span>
+        {p.title}
+        {p.unit && <span className="quiet">, {p.unit}</span>}
       </figcaption>
       <svg viewBox={`0 0 ${W} ${H}`} role="img" aria-label={`${p.title} over the input`}>
         {(p.bands ?? []).map((b, i) => (

@@ -37,7 +37,7 @@ export function LinkageFigure(p: FigureProps) {
     () => bounds(solved, flat, p.only, p.surfaces),
     [solved, flat, p.only, p.surfaces],
   );
-  const unit = Math.max(box.w / 62, box.h / 30);
+  const unit = Math.max(box.w / 48, box.h / 24);
   const axis = solved.axes[0]?.name ?? "";
 
   const pull = (e: React.PointerEvent) => {
@@ -112,6 +112,7 @@ function Drawn(p: DrawnProps) {
     return q ? flat(q) : null;
   };
   const labels = new Placer(unit);
+  for (const q of now.values()) labels.block(...flat(q));
   return (
     <>
       {solved.rods
@@ -265,10 +266,11 @@ function bounds(s: Solved, flat: Flat, only: Set<string> | null, surfaces: Surfa
       take([(t.x[0] ?? 0) + chord, t.y[0] ?? 0, t.z[0] ?? 0]);
   }
   if (!Number.isFinite(x0)) return { x: 0, y: 0, w: 100, h: 100 };
-  const pad = Math.max(PAD, (x1 - x0) * 0.06, (y1 - y0) * 0.06);
-  const h = Math.max(y1 - y0, (x1 - x0) * 0.2) + 2.4 * pad;
-  const middle = (y0 + y1) / 2;
-  return { x: x0 - pad * 1.3, y: middle - h / 2, w: x1 - x0 + 2.3 * pad, h };
+  const pad = Math.max(PAD, (x1 - x0) * 0.06, (y1 - y0) * 0.08);
+  const h = Math.max(y1 - y0, (x1 - x0) * 0.2) + 2.6 * pad;
+  const w = Math.max(x1 - x0 + 2.3 * pad, h * 1.75);
+  const [across, up] = [(x0 + x1) / 2, (y0 + y1) / 2];
+  return { x: across - w / 2, y: up - h / 2 + pad * 0.2, w, h };
 }
 
 function Scales({ box, unit, view }: { box: Box; unit: number; view: View }) {
@@ -301,7 +303,7 @@ function Scales({ box, unit, view }: { box: Box; unit: number; view: View }) {
         textAnchor="end"
         className="scale-name"
       >
-        {named ? `${named.across} →, ${named.up} ↑, mm` : "square to the axis, mm"}
+        {named ? `${named.across}, ${named.up} ↑, mm` : "square to the axis, mm"}
       </text>
     </g>
   );
@@ -311,9 +313,14 @@ function Scales({ box, unit, view }: { box: Box; unit: number; view: View }) {
 class Placer {
   private taken: [number, number, number, number][] = [];
   constructor(private unit: number) {}
+  /** Something drawn here: no label lies on it. */
+  block(x: number, y: number) {
+    const r = this.unit * 0.35;
+    this.taken.push([x - r, y - r, x + r, y + r]);
+  }
   place(x: number, y: number, text: string): [number, number] | null {
     const w = text.length * this.unit * 0.46;
-    for (const dy of [0, -1.3, 1.3, 2.6, -2.6]) {
+    for (const dy of [0, -1.2, 1.2, -2.4, 2.4, 3.6]) {
       const at = y + dy * this.unit;
       const mine: [number, number, number, number] = [x - w / 2, at - this.unit, x + w, at];
       if (

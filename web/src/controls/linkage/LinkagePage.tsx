@@ -13,7 +13,7 @@ import { AdvicePart } from "./AdvicePart";
 import { Curves } from "./Curves";
 import { FirstLinkage } from "./FilePart";
 import { LinkageFigure } from "./LinkageFigure";
-import { type At, value, weights } from "./motion";
+import { type At, type Point, pose, value, weights } from "./motion";
 import { Parts } from "./Parts";
 import { useTrial } from "./useTrial";
 import { type View, VIEWS } from "./views";
@@ -88,7 +88,7 @@ function Bench(p: { linkage: Linkage; solved: Solved; sheet: Sheet }) {
     solved.axes.map((a) => [a.name, clamped(Number(search.get(a.name) ?? 0), a.values)]),
   );
   const view = (search.get("view") as View | null) ?? startView(solved);
-  const side = search.get("side");
+  const side = search.get("side") ?? startSide(solved, p.sheet);
   const output = solved.outputs.find((o) => o.name === side);
   const only = useMemo(() => (output ? upstream(linkage, output.body) : null), [linkage, output]);
   const rod = search.get("rod");
@@ -122,7 +122,7 @@ function Bench(p: { linkage: Linkage; solved: Solved; sheet: Sheet }) {
               <select
                 className="form-select"
                 value={side ?? ""}
-                onChange={(e) => put("side", e.target.value || null)}
+                onChange={(e) => put("side", e.target.value)}
               >
                 <option value="">all</option>
                 {solved.outputs.map((o) => (
@@ -215,12 +215,31 @@ function useAfter(
 const clamped = (v: number, values: number[]): number =>
   Math.min(Math.max(Number.isFinite(v) ? v : 0, values[0] ?? 0), values.at(-1) ?? 0);
 
+/** Spread over x, y and z in the reference position, mm. */
+function spread(s: Solved): Point {
+  const points = [...pose(s, {}).values()];
+  const range = (i: 0 | 1 | 2) => {
+    const values = points.map((q) => q[i]);
+    return Math.max(...values) - Math.min(...values);
+  };
+  return [range(0), range(1), range(2)];
+}
+
+/** Tall ones are seen from ahead, the others from the side. */
 function startView(s: Solved): View {
-  const ys = s.tracks.map((t) => t.y[0] ?? 0);
-  const xs = s.tracks.map((t) => t.x[0] ?? 0);
-  const wide = Math.max(...ys) - Math.min(...ys);
-  const long = Math.max(...xs) - Math.min(...xs);
-  return wide > long ? "front" : "side";
+  const [x, y, z] = spread(s);
+  return z > x && z > y ? "front" : "side";
+}
+
+/** Where both wings would make it too small, the worse side alone. */
+function startSide(s: Solved, sheet: Sheet): string | null {
+  const [x, y, z] = spread(s);
+  if (y < 2 * Math.max(x, z)) return null;
+  const order = ["out", "stale", "too close", "not measured", "in", "accepted"];
+  const worst = [...sheet.requirements]
+    .filter((q) => s.outputs.some((o) => o.surface === q.surface))
+    .sort((a, b) => order.indexOf(a.result.verdict) - order.indexOf(b.result.verdict))[0];
+  return s.outputs.find((o) => o.surface === worst?.surface)?.name ?? null;
 }
 
 function nowSaid(s: Solved, at: At): string {

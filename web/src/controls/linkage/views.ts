@@ -5,9 +5,9 @@ export type View = "side" | "top" | "front" | `axis ${string}`;
 export type Flat = (p: Point) => [number, number];
 
 export const VIEWS: { value: View; word: string; across: string; up: string }[] = [
-  { value: "side", word: "Side, nose left", across: "station", up: "water line" },
-  { value: "top", word: "Top, nose left", across: "station", up: "butt line" },
-  { value: "front", word: "From ahead", across: "butt line", up: "water line" },
+  { value: "side", word: "Side, nose left", across: "station →", up: "water line" },
+  { value: "top", word: "Top, nose left", across: "station →", up: "butt line" },
+  { value: "front", word: "From ahead", across: "← butt line", up: "water line" },
 ];
 
 /** The projection of a view; along an axis the paper is square to it. */

@@ -1,0 +1,138 @@
+"""Jobs at the linkage: find a fault, turn what is advised, measure again; stop when reversed."""
+
+import copy
+import json
+import re
+
+from playwright.sync_api import expect
+
+from server.controls.models import Adjustment
+from server.tests.browser import InTheBrowser
+
+AILERONS = "/a/fenlark/controls/ailerons"
+ELEVATOR = "/a/fenlark/controls/elevator"
+PLACES = ("neutral alignment", "down", "up")
+
+
+class AtTheLinkage(InTheBrowser):
+    def choose(self, surface, position):
+        row = self.page.locator(".asked tr").filter(has_text=surface)
+        row.get_by_role("button", name=position, exact=True).click()
+        expect(self.page.locator(".verdict-sheet h1")).to_contain_text(surface)
+        return self.page.locator(".verdict-line .verdict-word")
+
+    def keep(self, value):
+        row = self.page.get_by_label(re.compile("^Reading, "))
+        row.fill(value)
+        row.press("Enter")
+        expect(row).to_have_value("")
+
+    def capture(self, times):
+        page = self.page
+        for _ in range(times):
+            page.get_by_role("button", name="Capture from the level").click()
+            take = page.get_by_role("button", name="Take it")
+            expect(take).to_be_enabled(timeout=10_000)
+            take.click()
+            row = page.get_by_label(re.compile("^Reading, "))
+            expect(row).to_have_value(re.compile(r"\d"))
+            row.press("Enter")
+            expect(row).to_have_value("")
+
+    def test_the_left_aileron_is_in_after_at_most_two_rounds_of_advice(self):
+        page = self.page
+        self.sign_in("Ansel")
+        for number in (1, 2):
+            self.go(f"{AILERONS}/linkage?side=left")
+            said = page.locator(".advice-said")
+            if number == 1:
+                expect(said).to_have_text(re.compile("Shorten rod left: 4 half-turns"))
+                page.get_by_role("button", name="Show it on the figure").click()
+                expect(page.get_by_text("Dashed: after the advised turns.")).to_be_visible()
+            page.get_by_role("button", name="I have turned it: record").click()
+            expect(page.get_by_role("heading", name="Turned so far")).to_be_visible()
+            page.get_by_role("link", name="Travel", exact=True).click()
+            words = []
+            for place in PLACES:
+                verdict = self.choose("Left aileron", place)
+                expect(verdict).to_have_text("Not measured")
+                self.capture(3)
+                expect(verdict).not_to_have_text("Not measured")
+                words.append(verdict.text_content())
+            if set(words) == {"In"}:
+                break
+        self.assertEqual(set(words), {"In"}, f"after {number} rounds")
+        # The right side was not touched: what was read of it still stands.
+        expect(self.choose("Right aileron", "up")).to_have_text("In")
+        self.go("/a/fenlark/loose-ends")
+        expect(page.get_by_text("Jam nuts of rod left loose")).to_be_visible()
+        self.assertEqual(Adjustment.objects.count(), number)
+
+    def test_a_reversed_sense_stops_the_work(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go(AILERONS)
+        page.get_by_role("button", name="Measure all again").click()
+        form = page.locator(".rounds form")
+        form.get_by_role("textbox").fill("cables were off")
+        form.get_by_role("button", name="Begin a new round").click()
+        expect(page.locator(".rounds")).to_contain_text("cables were off")
+        for place, value in zip(PLACES, ("0.1", "14", "-21"), strict=True):
+            self.choose("Left aileron", place)
+            self.keep(value)
+        self.go(f"{AILERONS}/linkage?side=left")
+        expect(page.get_by_role("alert")).to_contain_text("Stop: this control moves the wrong way")
+        expect(page.get_by_role("button", name="I have turned it: record")).to_have_count(0)
+
+    def test_a_file_with_a_fault_is_named_and_a_good_one_is_tried_and_kept(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go(f"{ELEVATOR}/linkage?part=file")
+        link = page.get_by_role("link", name="Linkage as JSON").get_attribute("href")
+        good = self.context.request.get(self.live_server_url + link).json()
+        bad = copy.deepcopy(good)
+        bad["bodies"][1]["axis"] = [0, 0, 0]
+        box = page.get_by_label("or paste it here")
+        for text, said in (
+            ("{", "The file is not JSON"),
+            (json.dumps(bad), "bodies.idler.axis"),
+        ):
+            box.fill(text)
+            page.get_by_role("button", name="Try this file").click()
+            expect(page.get_by_role("alert").last).to_contain_text(said)
+        good["bodies"][2]["points"]["top"][2] += 0.004
+        box.fill(json.dumps(good))
+        page.get_by_role("button", name="Try this file").click()
+        expect(page.get_by_text("A trial: drawn in full")).to_be_visible()
+        page.get_by_role("button", name="Keep as the linkage").click()
+        expect(page.get_by_text("A trial: drawn in full")).to_have_count(0)
+        page.get_by_role("tab", name="Geometry").click()
+        expect(page.get_by_label("bellcrank top, water line")).to_have_value("639")
+
+    def test_the_stick_moves_the_figure_without_asking_the_server(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go(f"{ELEVATOR}/linkage")
+        now = page.locator(".linkage-now")
+        expect(now).to_have_text("Elevator 0.0°")
+        page.wait_for_load_state("networkidle")
+        asked = []
+        page.on("request", lambda r: asked.append(r.url) if "/api/" in r.url else None)
+        grip = page.locator(".linkage .ball", has=page.locator("title", has_text="stick, grip"))
+        box = grip.bounding_box()
+        page.mouse.move(box["x"] + 4, box["y"] + 4)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 60, box["y"] + 8, steps=6)
+        page.mouse.up()
+        expect(now).not_to_have_text("Elevator 0.0°")
+        page.get_by_role("button", name="elevator up 24.2°").click()
+        expect(now).to_have_text("Elevator 26.0°")
+        self.assertEqual(asked, [])
+        page.get_by_role("tab", name="Geometry").click()
+        cell = page.get_by_label("Stop elevator up")
+        cell.fill("-24")
+        cell.press("Enter")
+        page.get_by_role("tab", name="Travel and stops").click()
+        row = page.locator(".asked tr").filter(has_text="elevator up")
+        expect(row).to_contain_text("24.0°")
+        expect(row).to_contain_text("1.0° short by its geometry")
