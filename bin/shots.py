@@ -21,15 +21,16 @@ VIEWS = [
     ("bay", "/a/fenlark/bays/aft-fuselage", {}),
     ("gate", "/a/fenlark/closures/aft-top-skin", {}),
     ("joints", "/a/fenlark/joints?joint=rudder-pulley-bracket-bolt", {}),
-    ("joints-dark", "/a/fenlark/joints?tool=fit", {"color_scheme": "dark"}),
     ("loose-ends", "/a/fenlark/loose-ends", {}),
     ("sources", "/a/fenlark/sources", {}),
     ("find", "/a/fenlark/find?q=bellcrank", {}),
-    ("what-is-new", "/a/fenlark/since", {}),
     ("airframe", "/a/fenlark/airframe?bay=aft-fuselage", {}),
     ("controls", "/a/fenlark/controls/elevator", {}),
     ("controls-pair", "/a/fenlark/controls/ailerons", {}),
     ("controls-dark", "/a/fenlark/controls/rudder", {"color_scheme": "dark"}),
+    ("linkage-elevator", "/a/fenlark/controls/elevator/linkage?pitch=14", {}),
+    ("linkage-ailerons", "/a/fenlark/controls/ailerons/linkage?roll=12", {}),
+    ("linkage-mixer", "/a/moorhen/controls/flaperons/linkage?roll=12&flap=6", {}),
     ("sign-off", "/a/fenlark/sign-off", {}),
     ("rule-book", "/rules/controls.edge_offset", {}),
 ]
@@ -42,7 +43,8 @@ def shots() -> None:
     with database("ashlane_shots", fresh=True) as url, running(url, free_port(), 1) as address:
         for name, path, context in VIEWS:
             with page(**({"viewport": {"width": 1280, "height": 800}} | context)) as on:
-                sign_in(on, address, "Odile" if name == "aircraft" else "Ansel")
+                who = {"aircraft": "Odile", "linkage-mixer": "Corin"}.get(name, "Ansel")
+                sign_in(on, address, who)
                 on.goto(address.rstrip("/") + path)
                 on.wait_for_load_state("networkidle")
                 if name == "rule-book":

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from core.basis.refused import Refused
-from core.basis.verdicts import Verdict, verdict_of, worst
+from core.basis.verdicts import SEVERITY, Verdict, verdict_of, worst
 from core.controls import sources, travel_checks
 from core.controls.advice import Better, next_step
 from core.controls.travel import (
@@ -38,6 +38,7 @@ class Judging:
     readings: Sequence[Reading]
     instruments: Sequence[Instrument]
     decisions: Sequence[SourceDecision]
+    servo: bool = False
     travels: dict[tuple[int, str], Travel] = field(default_factory=dict)
     sets: dict[tuple[int, str], list[RowSet]] = field(default_factory=dict)
 
@@ -65,9 +66,9 @@ class Judging:
     def _position(self, r: Requirement) -> shapes.ResultShown:
         assert r.surface is not None
         surface = next(s for s in self.surfaces if s.pk == r.surface_id)
-        rows = sets_of(surface, r.position, self.readings, self.instruments)
-        forms = [self._form(surface, s, r.kind) for s in rows]
-        travel = judge_sets(forms, r.lo, r.hi)
+        found = sets_of(surface, r.position, self.readings, self.instruments)
+        judged = [(s, self._form(surface, s, r.kind)) for s in found]
+        rows, forms, travel = _by_servo(judged, r)
         key = (surface.pk, r.position)
         if r.kind == "travel":
             self.travels.setdefault(key, travel)
@@ -80,7 +81,13 @@ class Judging:
         if travel.governing is not None and rows[travel.governing].is_length:
             unit = "mm"
         better = self._better(surface, rows, travel, r)
-        result = _result(travel, shown, next_step(travel, r.lo, r.hi, unit, better))
+        advice = next_step(travel, r.lo, r.hi, unit, better)
+        states = {s.servo for s in rows} - {""}
+        if self.servo and r.kind == "travel" and rows and len(states) < 2:
+            other = "disconnected" if states == {"connected"} else "connected"
+            also = "both with the servo connected and disconnected"
+            advice.append(f"Measure it {'with the servo ' + other + ' too' if states else also}.")
+        result = _result(travel, shown, advice)
         return self._with_conflict(r, travel, result)
 
     def _better(
@@ -213,6 +220,24 @@ class Judging:
         check = travel_checks.Check(found.hysteresis, found.combined.U, found.verdict)
         said = "Friction or play: mend that before rigging."
         return _checked(check, "°", why("controls.repeatability", inputs), said, r)
+
+
+def _by_servo(
+    judged: list[tuple[RowSet, Measurement | Missing]], r: Requirement
+) -> tuple[list[RowSet], list[Measurement | Missing], Travel]:
+    """Sets, forms and travel; with the servo connected and disconnected the worse one speaks."""
+    states = list(dict.fromkeys(s.servo for s, _ in judged))
+    groups = [[pair for pair in judged if pair[0].servo == state] for state in states] or [[]]
+    travels = [judge_sets([form for _, form in group], r.lo, r.hi) for group in groups]
+    first = min(range(len(groups)), key=lambda i: SEVERITY.index(travels[i].verdict))
+    order = [first, *(i for i in range(len(groups)) if i != first)]
+    sets = tuple(one for i in order for one in travels[i].sets)
+    ordered = [pair for i in order for pair in groups[i]]
+    return (
+        [s for s, _ in ordered],
+        [form for _, form in ordered],
+        replace(travels[first], sets=sets),
+    )
 
 
 def control_verdict(results: Sequence[shapes.ResultShown]) -> Verdict:

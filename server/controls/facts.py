@@ -56,6 +56,7 @@ def judging(
         [*readings, *extra],
         list(Instrument.objects.filter(aircraft=control.aircraft_id)),
         list(SourceDecision.objects.filter(surface__control=control).select_related("decided_by")),
+        Stop.objects.filter(mechanism__control=control, kind="servo").exists(),
     )
 
 

@@ -16,6 +16,9 @@ class Conditions(serializers.Serializer[Any]):
     gust_locks_out = serializers.BooleanField(required=False)
     cables_tensioned = serializers.BooleanField(required=False)
     flap_setting = text(20)
+    servo = serializers.ChoiceField(
+        choices=["", "connected", "disconnected"], required=False, default="", allow_blank=True
+    )
     temperature = text(20)
     gap = text(20)
     arm = text(20)

@@ -1,7 +1,7 @@
 """Readings as rows, gathered into the sets that the core judges.
 
 A set is what was read of one position in one way: method, practice, instrument, zero,
-sense, skin and approach alike. Neutral readings taken the same way belong to it.
+sense, skin, approach and servo alike. Neutral readings taken the same way belong to it.
 """
 
 from __future__ import annotations
@@ -25,6 +25,11 @@ class RowSet:
     rows: tuple[Reading, ...]
     neutral: tuple[Reading, ...]
     core: ReadingSet
+
+    @property
+    def servo(self) -> str:
+        """Whether the autopilot's servo was connected, as noted; empty: not noted."""
+        return str(self.rows[0].conditions.get("servo", ""))
 
     @property
     def is_length(self) -> bool:
@@ -65,7 +70,7 @@ def sets_of(
         if r.surface_id != surface.pk:
             continue
         if r.position == position:
-            groups[(_key(r), r.side)].append(r)
+            groups[(_key(r), r.side, r.conditions.get("servo", ""))].append(r)
         if r.position == "neutral":
             neutral[_key(r)].append(r)
     return [

@@ -25,6 +25,7 @@ class SetShown(TypedDict):
     practice: str
     instrument: str
     zero: str
+    servo: str
     unit: Literal["°", "mm"]
     readings: list[int]
     n: int

@@ -35,6 +35,7 @@ def shown_set(
         practice=s.core.practice,
         instrument=s.rows[0].instrument_was["name"],
         zero=s.core.zero,
+        servo=s.servo,
         unit="mm" if s.is_length else "°",
         readings=[row.pk or 0 for row in s.rows],
         n=len(s.rows),

@@ -15,7 +15,8 @@ from server.controls import asking, recording
 from server.controls.facts import current_round
 from server.controls.forms import SurfaceIn
 from server.controls.linkage.checks import check
-from server.controls.linkage.keeping import keep
+from server.controls.linkage.jam_nuts import keep_joints
+from server.controls.linkage.keeping import document_of, keep
 from server.controls.models import Control, Reading, Requirement, Round, SenseCheck, Surface
 from server.controls.scopes import control_scope
 from server.controls.sets import current
@@ -111,7 +112,8 @@ def _control(
     for r in data["requirements"]:
         _requirement(control, owner, r)
     if "mechanism" in data:
-        keep(control, _file(f"mechanisms/{data['mechanism']}"), owner, None)
+        m = keep(control, _file(f"mechanisms/{data['mechanism']}"), owner, None)
+        keep_joints(m, document_of(m), owner)
     for r in data["readings"]:
         _reading(control, r, people)
     for c in data.get("part_checks", []):

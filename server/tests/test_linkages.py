@@ -3,6 +3,7 @@
 import copy
 
 from server.controls.models import Adjustment, Rod
+from server.hardware.models import Joint
 from server.record.models import LooseEnd
 from server.tests.base import OnTheDemo
 
@@ -44,7 +45,11 @@ class Linkages(OnTheDemo):
         }
         self.assertEqual(words["left-aileron", "down_stop"], "not measured")
         self.assertEqual(words["right-aileron", "down_stop"], "in")
-        self.assertEqual(LooseEnd.objects.filter(ended_at=None).count(), before + 1)
+        # Both jam nuts are joints of their own: torqued ones would be loose again.
+        self.assertEqual(LooseEnd.objects.filter(ended_at=None).count(), before + 2)
+        nuts = Joint.objects.filter(name__startswith="Jam nut, rod left at")
+        self.assertEqual({j.state for j in nuts}, {"finger-tight"})
+        self.assertEqual({j.bay.slug for j in nuts}, {"left-mid"})
         row = Adjustment.objects.get()
         self.assertEqual((row.changes, row.affects), ({"rod_left": -4}, ["left-aileron"]))
         rod = next(r for r in self.linkage()["rods"] if r["id"] == "rod_left")
@@ -146,3 +151,17 @@ class Linkages(OnTheDemo):
         text = client.get(f"{ELEVATOR}/points.csv").content.decode()
         self.assertIn("bellcrank,top,4600,0,635", text)
         self.assertEqual(client.get("/api/schemas/mechanism").json()["type"], "object")
+
+    def test_with_the_servo_connected_and_disconnected_the_worse_one_speaks(self):
+        readings = "/api/aircraft/fenlark/controls/elevator/readings"
+
+        def keep(value, servo):
+            body = self.reading(value, "up_stop", conditions={"servo": servo})
+            sheet = self.write("ansel", readings, body).json()
+            return next(q["result"] for q in sheet["requirements"] if q["position"] == "up_stop")
+
+        one = keep("26.5; 26.5; 26.5; 26.5", "connected")
+        self.assertTrue(any("servo disconnected too" in a for a in one["advice"]))
+        both = keep("28.9; 28.9; 28.9; 28.9", "disconnected")
+        self.assertEqual(both["verdict"], "out")
+        self.assertEqual(both["sets"][both["governing"]]["servo"], "disconnected")

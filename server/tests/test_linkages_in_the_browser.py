@@ -65,7 +65,7 @@ class AtTheLinkage(InTheBrowser):
         # The right side was not touched: what was read of it still stands.
         expect(self.choose("Right aileron", "up")).to_have_text("In")
         self.go("/a/fenlark/loose-ends")
-        expect(page.get_by_text("Jam nuts of rod left loose")).to_be_visible()
+        expect(page.get_by_text("Jam nut, rod left at crank left loosened")).to_be_visible()
         self.assertEqual(Adjustment.objects.count(), number)
 
     def test_a_reversed_sense_stops_the_work(self):

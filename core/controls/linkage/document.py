@@ -41,6 +41,8 @@ RECORD = (
     "wall",
     "E",
     "Fcy",
+    "jam_torque",
+    "clocking",
 )
 
 

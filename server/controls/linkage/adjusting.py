@@ -13,6 +13,7 @@ from server.aircraft.models import Bay
 from server.controls.facts import current_round
 from server.controls.linkage.advising import said_of
 from server.controls.linkage.built import built_rod, lengths_of, rod_states, stops_of
+from server.controls.linkage.jam_nuts import loosen
 from server.controls.linkage.keeping import document_of
 from server.controls.linkage.models import Adjustment, Mechanism
 from server.controls.models import Control, Round
@@ -126,6 +127,8 @@ def _loosen(m: Mechanism, d: Document, rods: list[str], by: Person) -> None:
     places = {b.slug: b for b in Bay.objects.filter(aircraft=m.aircraft_id)}
     for state in rod_states(m, d):
         if state["id"] not in rods:
+            continue
+        if loosen(m, m.rods.get(slug=state["id"]), by, "the rod was turned"):
             continue
         plain = state["id"].replace("_", " ")
         bay = next((places[e["bay"]] for e in state["ends"] if e["bay"]), None)

@@ -22,6 +22,7 @@ from server.controls.api import control_of, lock
 from server.controls.linkage import adjusting, checks, forms, points, shapes
 from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice, said_of
 from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
+from server.controls.linkage.jam_nuts import keep_joints
 from server.controls.linkage.keeping import check_surfaces, document_of, file_of, keep
 from server.controls.linkage.models import Mechanism, PartCheck, Variant
 from server.controls.linkage.play import play
@@ -124,6 +125,7 @@ class LinkageView(APIView):
             if isinstance(given["document"], dict):
                 check_records(document_from(given["document"]))
             m = keep(found, given["document"], who.person, m)
+            keep_joints(m, document_of(m), who.person)
             said = f"{found.name}: linkage changed"
             note(who.aircraft, who.person, "rigging", said, (), _at(found))
             recording.touched(found)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
-from core.basis.quantities import parse
+from core.basis.quantities import parse, parse_range
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
 from core.clearance.bays import bays_of
@@ -48,6 +48,10 @@ def measures(record: dict[str, str], at: str) -> dict[str, float]:
     for key in ("E", "Fcy"):
         if record.get(key):
             found[key] = parse(record[key], "pressure", "Pa", f"{at}.{key}").si
+    if record.get("jam_torque"):
+        parse_range(record["jam_torque"], "torque", "Nm", f"{at}.jam_torque")
+    if record.get("clocking"):
+        found["clocking"] = abs(parse(record["clocking"], "angle", "deg", f"{at}.clocking").si)
     if record.get("turned") and record["turned"] not in ("tube", "end_a", "end_b"):
         raise Refused(f"{at}.turned", "must be tube, end_a or end_b")
     if record.get("turned") == "tube" and record.get("hands") not in ("opposite", "same"):

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, judge
 from core.controls.linkage.document import Document
@@ -336,7 +337,9 @@ def _cautions(
         if dead is not None and dead < math.degrees(DEAD_CENTRE):
             said.append(f"Rod {name} comes within {dead:.0f}° of dead centre (under 15°).")
         cone = r["least_cone_left_deg"]
-        if cone is not None and cone < 0.0:
+        clocked = _clocked(d, r["id"])
+        if cone is not None and cone - clocked / 2.0 < 0.0:
+            cone -= clocked / 2.0
             said.append(f"Rod {name}: a rod end is bent {-cone:.1f}° past its cone: it binds.")
     for shown, _ in axes:
         said += [f"{shown['name'].replace('_', ' ')}, {text}." for text in shown["limited_by"]]
@@ -346,6 +349,12 @@ def _cautions(
                 if end.body == body.id and body.kind == "turn" and _no_arm(body, end.point):
                     said.append(f"Rod {r.id} is held on the axis of {body.id}: it moves nothing.")
     return said
+
+
+def _clocked(d: Document, rod: str) -> float:
+    """How far the locked ends of a rod are turned against each other, °."""
+    text = d.records.get(rod, {}).get("clocking", "")
+    return abs(math.degrees(parse(text, "angle", "deg", "clocking").si)) if text else 0.0
 
 
 def _no_arm(body: Any, point: str) -> bool:

@@ -1471,6 +1471,9 @@ export interface components {
       /** @default  */
       flap_setting?: string;
       /** @default  */
+      servo?:
+        components["schemas"]["ServoEnum"] | components["schemas"]["BlankEnum"];
+      /** @default  */
       temperature?: string;
       /** @default  */
       gap?: string;
@@ -2202,6 +2205,13 @@ export interface components {
       /** @default  */
       note?: string;
     };
+    /**
+     * @description * `` -
+     *     * `connected` - connected
+     *     * `disconnected` - disconnected
+     * @enum {string}
+     */
+    ServoEnum: "connected" | "disconnected";
     /**
      * @description * `` -
      *     * `witness mark` - witness mark
@@ -4226,6 +4236,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -4411,6 +4422,7 @@ export interface operations {
                 practice: string;
                 instrument: string;
                 zero: string;
+                servo: string;
                 /** @enum {string} */
                 unit: "°" | "mm";
                 readings: number[];
@@ -4621,6 +4633,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -6321,6 +6334,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -6573,6 +6587,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -6825,6 +6840,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -7077,6 +7093,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -7643,6 +7660,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -9680,6 +9698,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -9932,6 +9951,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];
@@ -10706,6 +10726,7 @@ export interface operations {
                   practice: string;
                   instrument: string;
                   zero: string;
+                  servo: string;
                   /** @enum {string} */
                   unit: "°" | "mm";
                   readings: number[];

@@ -9,6 +9,7 @@ export type Conditions = {
   temperature: string;
   gap: string;
   arm: string;
+  servo: "" | "connected" | "disconnected";
 };
 
 export const noConditions: Conditions = {
@@ -18,6 +19,7 @@ export const noConditions: Conditions = {
   temperature: "",
   gap: "",
   arm: "",
+  servo: "",
 };
 
 type Props = {
@@ -104,7 +106,7 @@ export function HowMeasured(p: Props) {
             value={way.zero}
             onChange={(e) => setWay({ ...way, zero: e.target.value })}
           >
-            <option value="fixed surface">on the fixed surface</option>
+            <option value="fixed surface">on the fixed surface, in line with it at neutral</option>
             <option value="level">not at all: reads from level</option>
             {p.position !== "neutral" && <option value="neutral">at neutral</option>}
           </select>
@@ -190,6 +192,20 @@ export function HowMeasured(p: Props) {
           {way.method === "included_angle" && text("arm", "Length of that arm", "140 mm")}
           {text("temperature", "Temperature", "14 C or 57 F")}
           {text("flap_setting", "Flap setting", "up")}
+          <label>
+            Autopilot servo
+            <select
+              className="form-select"
+              value={conditions.servo}
+              onChange={(e) =>
+                setConditions({ ...conditions, servo: e.target.value as Conditions["servo"] })
+              }
+            >
+              <option value="">not noted</option>
+              <option value="connected">connected</option>
+              <option value="disconnected">disconnected</option>
+            </select>
+          </label>
           <label className="tick">
             <input
               type="checkbox"

@@ -60,6 +60,7 @@ function conditions(r: Reading): string {
     c.gust_locks_out === true ? "gust locks out" : "",
     c.cables_tensioned === true ? "cables tensioned" : "",
     c.flap_setting ? `flaps ${String(c.flap_setting)}` : "",
+    c.servo ? `servo ${String(c.servo)}` : "",
     typeof c.temperature === "string" ? c.temperature : "",
     r.place,
   ].filter(Boolean);

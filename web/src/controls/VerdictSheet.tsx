@@ -101,7 +101,8 @@ function SetLine({ set, lead }: { set: ReadingSet | undefined; lead?: boolean })
           {shown(set.value_deg, "°", 2)} ± {shown(set.U_deg, "°", 2)}{" "}
         </span>
       )}
-      {capital(how)}, {set.instrument}, {set.n === 1 ? "one reading" : `${set.n} readings`}
+      {capital(how)}, {set.instrument}
+      {set.servo && `, servo ${set.servo}`}, {set.n === 1 ? "one reading" : `${set.n} readings`}
       {set.missing && <em> {set.missing}.</em>}
       {set.candidates_deg.length > 0 && (
         <em> It could be {set.candidates_deg.map((c) => shown(c, "°")).join(" or ")}.</em>

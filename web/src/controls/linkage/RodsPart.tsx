@@ -25,6 +25,8 @@ const FIELDS: [string, string, string][] = [
   ["hole_dia", "Inspection hole, diameter", "1.6 mm"],
   ["u", "Sure to ±", "0.3 mm"],
   ["built", "Length between centres", "as measured"],
+  ["jam_torque", "Jam nuts, torque", "the maker's range"],
+  ["clocking", "Ends clocked apart by", "0°, locked"],
   ["od", "Tube outside diameter", "19.05 mm"],
   ["wall", "Tube wall", "0.889 mm"],
   ["E", "Modulus", "from the data, GPa"],
@@ -142,6 +144,17 @@ function OneRod({ state, kept, sheet }: { state: RodState; kept: Linkage; sheet:
           )}
         </p>
       ))}
+      {state.record.jam_torque ? (
+        <p className="way">
+          Jam nuts: {state.record.jam_torque}, with a witness mark;{" "}
+          <Link to={`/a/${aircraft.slug}/joints`}>kept as joints</Link>. Turning the rod loosens
+          them.
+        </p>
+      ) : (
+        <p className="quiet">
+          With the jam nuts' torque in the record, each becomes a joint to be torqued and marked.
+        </p>
+      )}
       {can && (
         <form
           className="inline-form"
