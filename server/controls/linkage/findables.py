@@ -1,0 +1,41 @@
+"""Levers, cranks and rods, in words: where is the bellcrank, and what is on it?"""
+
+from __future__ import annotations
+
+from core.clearance.bays import bays_of
+from server.aircraft.models import Bay
+from server.controls.linkage.models import Body, Rod
+from server.find.indexing import Found, findable
+
+
+@findable(Body)
+def body(b: Body) -> Found:
+    """By its name and the names of its points, at its pivot (a slide: at its first point)."""
+    at = b.pivot_m or next(iter(b.points_m.values()), None)
+    boxes = [x.box for x in Bay.objects.filter(aircraft=b.aircraft_id)] if at else []
+    control = b.mechanism.control
+    return Found(
+        kind="lever",
+        key=f"{b.mechanism_id} {b.slug}",
+        title=f"{control.name}: {b.slug.replace('_', ' ')}",
+        text=", ".join(name.replace("_", " ") for name in b.points_m),
+        bays=tuple(bays_of(at, boxes)[:1]) if at else (),
+        point_m=at,
+        link=f"controls/{control.slug}/linkage",
+        aircraft=b.aircraft_id,
+    )
+
+
+@findable(Rod)
+def rod(r: Rod) -> Found:
+    """By its name and what it joins."""
+    control = r.mechanism.control
+    ends = f"{r.a['body']} to {r.b['body']}".replace("_", " ")
+    return Found(
+        kind="rod",
+        key=f"{r.mechanism_id} {r.slug}",
+        title=f"{control.name}: rod {r.slug.replace('_', ' ')}",
+        text=ends,
+        link=f"controls/{control.slug}/linkage?rod={r.slug}",
+        aircraft=r.aircraft_id,
+    )
