@@ -100,6 +100,8 @@ def by_root_finder():
                 place = lambda e: at[e.body].move(m.body(e.body).points[e.point])
                 return [math.dist(place(k.a), place(k.b)) - d.plan.lengths[k.id] for k in m.rods]
             guess = fsolve(off, guess)
+            if max(map(abs, off(guess))) > 1e-9:  # Stuck where it starts at exactly 0.
+                guess = fsolve(off, guess + 1e-3)
             rows.append(guess)
         found[n] = ([b.id for b in driven], np.array(rows))
     return found

@@ -267,6 +267,13 @@ class Stopping(TestCase):
         found = stops(Bench(d.plan, "pitch", "elevator", r(60), ()))
         self.assertEqual(found.findings, ("plus: no stop", "minus: lock before stop"))
 
+    def test_a_lever_without_any_stop_is_known_at_rest_and_nowhere_else(self):
+        data = copy.deepcopy(FILES["fenlark-elevator"])
+        data["stops"] = []
+        found = {x.position: x.value for x in reached(document_from(data), "elevator")}
+        self.assertAlmostEqual(found.pop("neutral"), 0.0)
+        self.assertEqual(found, {"up_stop": None, "down_stop": None})
+
     def test_stops_that_cross_or_are_passed_are_refused_by_name(self):
         for extra in (Stop("low", "stick", "max", r(-2)), Stop("up", "stick", "max", 0.3)):
             with self.assertRaises(Refused) as refused:

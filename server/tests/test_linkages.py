@@ -33,6 +33,15 @@ class Linkages(OnTheDemo):
         self.assertEqual(len({f["surface"] for f in found["forecast"]}), 2)
         self.assertEqual(found["why"]["rule"], "controls.advise")
 
+    def test_a_trial_is_advised_on_as_if_it_were_built_so(self):
+        document = self.linkage()["document"]
+        for stop in document["stops"]:
+            if stop["id"] == "left_down":
+                stop["at"] = 0.2
+        found = self.advice(output="left", document=document)
+        self.assertNotEqual(found["changes"], self.advice(output="left")["changes"])
+        self.assertEqual(self.advice(document={"bodies": []})["errors"][0]["field"], "inputs")
+
     def test_a_turn_opens_a_round_for_what_it_moves_and_leaves_jam_nuts_loose(self):
         before = LooseEnd.objects.filter(ended_at=None).count()
         self.assertEqual(self.turn({"rod_left": -4}).status_code, 201)

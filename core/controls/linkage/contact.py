@@ -129,7 +129,7 @@ def met(
         over[0] = touching[i]
         steps[i] = np.where(over.any(axis=0), over.argmax(axis=0), len(grid))
     wanted = steps < len(grid)
-    if first_only:
+    if first_only and b.stops:
         wanted &= steps == steps.min(axis=0)
     found = np.full(steps.shape, np.nan)
     for i, s in enumerate(b.stops):

@@ -18,7 +18,7 @@ from core.controls.linkage.reading import mechanism_to
 from core.controls.linkage.solving import plan
 from server.controls.facts import hold, in_words
 from server.controls.linkage import shapes
-from server.controls.linkage.built import built_rod, lengths_of, stop_items, stops_of
+from server.controls.linkage.built import built_rod, lengths_of, stop_items
 from server.controls.linkage.keeping import document_of
 from server.controls.linkage.models import Mechanism
 from server.controls.linkage.solved import WRONG_WAY, Asked
@@ -106,12 +106,15 @@ def advice(
     output: str = "",
     rod_tol: float = ROD_TOL_M,
     stop_tol: float = STOP_TOL,
+    tried: Document | None = None,
 ) -> shapes.AdviceShown:
     """What to turn, for the output asked or the one that is worst. Saves nothing.
 
+    tried: a changed file to be looked at instead of the kept one.
+
     rod_tol: how far a rod's length may be from the drawing, m; stop_tol: a stop, rad.
     """
-    d, asked = document_of(m), Asked(control)
+    d, asked = tried or document_of(m), Asked(control)
     every = measured(control, d, asked)
     if not every:
         raise Refused("output", "no output here has a surface with a stop each way")
@@ -161,9 +164,13 @@ def _shares(d: Document, a: Measured, b: Measured) -> bool:
 
 def _as_built(d: Document, m: Mechanism) -> Document:
     """The document with all that was turned."""
-    built = d.mechanism.with_lengths(lengths_of(m, d))
-    at = stops_of(m)
-    stops = tuple(replace(s, stop=replace(s.stop, at=at[s.stop.id])) for s in d.stops)
+    there = {r.slug for r in m.rods.all()}
+    lengths = {k: v for k, v in lengths_of(m, d).items() if k in there}
+    built = d.mechanism.with_lengths(lengths)
+    turned = {s.slug: (s.step or 0.0) * s.half_turns for s in m.stops.all()}
+    stops = tuple(
+        replace(s, stop=replace(s.stop, at=s.stop.at + turned.get(s.stop.id, 0.0))) for s in d.stops
+    )
     return replace(d, plan=plan(built), stops=stops)
 
 
@@ -186,11 +193,8 @@ def _items(m: Mechanism, d: Document, output: str) -> tuple[list[Item], list[Ite
     driving = {drive.rod for body, drive in d.plan.drives.items() if body in moved}
     built = (built_rod(r).item() for r in m.rods.all() if r.slug in driving)
     rods = [i for i in built if i is not None]
-    return rods, [i for i in stop_items(m) if _stop_body(d, i.id) in moved]
-
-
-def _stop_body(d: Document, stop: str) -> str:
-    return next(s.stop.body for s in d.stops if s.stop.id == stop)
+    bodies = {s.stop.id: s.stop.body for s in d.stops}
+    return rods, [i for i in stop_items(m) if bodies.get(i.id) in moved]
 
 
 def _empty(d: Document, asked: Asked, one: Measured) -> shapes.AdviceShown:
@@ -263,7 +267,7 @@ def _show(
     for x, after in zip((one, *others), predicted, strict=True):
         shown["forecast"] += _forecast(x, after, asked, d)
     lengths = dict(d.plan.lengths) | dict(fitted.lengths)
-    places = stops_of(m) | dict(fitted.stops)
+    places = {s.stop.id: s.stop.at for s in d.stops} | dict(fitted.stops)
     shown["before_lengths_mm"] = {k: v * 1e3 for k, v in lengths.items()}
     shown["before_stops"] = places
     if not a.found:

@@ -172,7 +172,10 @@ class AdviceView(APIView):
             typed = parse(given["stop_tol"], "angle", "deg", "stop_tol").si
             stop_tol = _over_zero(typed, "stop_tol")
         m = mechanism_of(found)
-        return Response(advice(found, m, given["output"], rod_tol, stop_tol))
+        tried = None
+        if given["document"] is not None:
+            tried, _ = _tried(found, given | {"points": ""})
+        return Response(advice(found, m, given["output"], rod_tol, stop_tol, tried))
 
 
 def _over_zero(value: float, field: str) -> float:

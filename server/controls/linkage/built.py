@@ -224,6 +224,8 @@ def lengths_of(m: Mechanism, d: Document) -> dict[str, float]:
     """Rod lengths, m, after all that was turned."""
     found = {}
     for r in m.rods.all():
+        if r.slug not in d.plan.lengths:
+            continue
         step = built_rod(r).step
         found[r.slug] = d.plan.lengths[r.slug] + (step or 0.0) * r.half_turns
     return found

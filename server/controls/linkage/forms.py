@@ -30,7 +30,12 @@ class WhatIfIn(serializers.Serializer[Any]):
 
 
 class AskAdvice(serializers.Serializer[Any]):
-    """Which output, and how far the built aircraft may be from the drawing."""
+    """Which output, and how far the built aircraft may be from the drawing.
+
+    `document`: a file that is tried, instead of the kept one.
+    """
+
+    document = serializers.JSONField(required=False, allow_null=True, default=None)
 
     output = text(60)
     rod_tol = text(20)

@@ -55,7 +55,12 @@ export const useLinkage = (slug: string, control: string) =>
 export const useAdvice = (
   slug: string,
   control: string,
-  asked: { output: string; rod_tol: string; stop_tol: string },
+  asked: {
+    output: string;
+    rod_tol: string;
+    stop_tol: string;
+    document: Record<string, never> | null;
+  },
   on: boolean,
 ) =>
   useQuery({

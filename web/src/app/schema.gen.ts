@@ -1378,8 +1378,13 @@ export interface components {
      * @enum {string}
      */
     ApproachEnum: "above" | "below";
-    /** @description Which output, and how far the built aircraft may be from the drawing. */
+    /**
+     * @description Which output, and how far the built aircraft may be from the drawing.
+     *
+     *     `document`: a file that is tried, instead of the kept one.
+     */
     AskAdviceRequest: {
+      document?: unknown | null;
       /** @default  */
       output?: string;
       /** @default  */

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useOutletContext } from "react-router";
 import Button from "react-bootstrap/Button";
 
-import type { Advice, Linkage, Sheet, Solved } from "../../app/api";
+import type { Advice, Linkage, Sheet, Solved, WhatIf } from "../../app/api";
 import type { FrameContext } from "../../app/Frame";
 import { useAdvice } from "../../app/queries";
 import { useWrite } from "../../app/useWrite";
@@ -20,6 +20,7 @@ type Props = {
   side: string | null;
   showAfter: (lengths: Record<string, number> | null, stops?: Record<string, number>) => void;
   showing: boolean;
+  tried: WhatIf | null;
 };
 
 export function AdvicePart(p: Props) {
@@ -28,7 +29,8 @@ export function AdvicePart(p: Props) {
   const [stopTol, setStopTol] = useState("");
   const outs = p.solved.travel.filter((t) => t.surface && t.stop);
   const output = outs.some((t) => t.output === p.side) ? (p.side ?? "") : "";
-  const asked = { output, rod_tol: rodTol, stop_tol: stopTol };
+  const document = (p.tried?.document ?? null) as Record<string, never> | null;
+  const asked = { output, rod_tol: rodTol, stop_tol: stopTol, document };
   const advice = useAdvice(aircraft.slug, p.sheet.slug, asked, outs.length > 0);
   const can = aircraft.may.includes("measure");
   return (
@@ -40,6 +42,7 @@ export function AdvicePart(p: Props) {
           neutral and every detent come inside.
         </p>
       )}
+      {p.tried && <p className="trial-note">For the trial, as if it were built so.</p>}
       <Said error={advice.error} />
       {advice.data && <Found a={advice.data} {...p} can={can} />}
       {outs.length > 0 && (
@@ -140,7 +143,7 @@ function Found(p: Props & { a: Advice; can: boolean }) {
           >
             {p.showing ? "Hide it again" : "Show it on the figure"}
           </Button>
-          {p.can && (
+          {p.can && !p.tried && (
             <Button disabled={busy || pending} onClick={() => void record()}>
               I have turned it: record
             </Button>

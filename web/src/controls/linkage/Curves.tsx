@@ -16,7 +16,7 @@ type Band = { lo: number; hi: number };
 function Chart(p: {
   title: string;
   unit: string;
-  inputUnit: string;
+  input: string;
   lines: Line[];
   bands?: Band[];
   at: number;
@@ -79,6 +79,9 @@ function Chart(p: {
         {p.lines.map((l, i) => (
           <path key={l.name} className="curve-line" d={path(l)} strokeDasharray={DASH[i % 4]} />
         ))}
+        <text x={W - 6} y={H - B - 5} textAnchor="end">
+          {p.input}
+        </text>
         <path className="curve-cursor" d={`M${px(p.at)} 4V${H - B}`} />
       </svg>
       <ul className="curve-key">
@@ -111,6 +114,7 @@ function interpolated(pairs: [number, number | null][], at: number): number | nu
 
 export function Curves({ solved, at, axis }: { solved: Solved; at: At; axis: string }) {
   const unit = solved.axes.find((a) => a.name === axis)?.unit ?? "°";
+  const input = `${plain(axis)}, ${unit}`;
   const outs = solved.outputs.filter((o) => o.surface);
   const listed = outs.length ? outs : solved.outputs;
   const bands = solved.travel
@@ -130,7 +134,7 @@ export function Curves({ solved, at, axis }: { solved: Solved; at: At; axis: str
       <Chart
         title="Surface angle"
         unit={listed[0]?.unit ?? "°"}
-        inputUnit={unit}
+        input={input}
         bands={bands}
         at={cursor}
         lines={listed.map((o) => ({
@@ -141,7 +145,7 @@ export function Curves({ solved, at, axis }: { solved: Solved; at: At; axis: str
       <Chart
         title={`Gear: surface per ${plain(axis)}`}
         unit=""
-        inputUnit={unit}
+        input={input}
         at={cursor}
         lines={listed.map((o) => ({
           name: o.surface_name || plain(o.name),
@@ -151,7 +155,7 @@ export function Curves({ solved, at, axis }: { solved: Solved; at: At; axis: str
       <Chart
         title="Transmission at the driven end"
         unit="°"
-        inputUnit={unit}
+        input={input}
         floor={30}
         at={cursor}
         lines={solved.rods.slice(0, 4).map((r) => ({

@@ -85,6 +85,24 @@ export function FilePart(p: Props) {
   );
 }
 
+/** The smallest linkage: one lever moved by hand, to be put where it is. */
+const STICK = {
+  inputs: { stick: { unit: "rad", positive: "stick aft", limit: 0.6 } },
+  outputs: { stick: { body: "stick", sign: 1 } },
+  bodies: [
+    {
+      id: "stick",
+      kind: "turn",
+      pivot: [2.5, 0, 0.3],
+      axis: [0, 1, 0],
+      driven_by: { input: "stick" },
+      points: { grip: [2.5, 0, 0.76], low: [2.5, 0, 0.22] },
+    },
+  ],
+  rods: [],
+  stops: [],
+};
+
 /** Nothing there yet: what goes here, and the first step. */
 export function FirstLinkage({ control }: { control: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -113,6 +131,23 @@ export function FirstLinkage({ control }: { control: string }) {
       <Button type="submit" disabled={busy || !text.trim()}>
         Bring it in
       </Button>
+      <p>
+        Or begin with the stick alone, and add levers one by one:{" "}
+        <Button
+          variant="outline-primary"
+          disabled={busy}
+          onClick={() =>
+            void write(
+              `controls/${control}/linkage`,
+              { version: 0, document: STICK },
+              "Linkage",
+              "PUT",
+            )
+          }
+        >
+          Begin with a stick
+        </Button>
+      </p>
       <Said error={error} />
     </form>
   );

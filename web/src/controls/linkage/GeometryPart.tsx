@@ -10,6 +10,7 @@ import { useWrite } from "../../app/useWrite";
 import { Said } from "../../marks/Said";
 import { TextField, Tick } from "../../marks/fields";
 import { plain } from "../../marks/words";
+import { AddForms } from "./AddForms";
 import { type File, fileOf, type Trial } from "./useTrial";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
@@ -85,6 +86,14 @@ export function GeometryPart(p: Props) {
               </td>
               <td className="quiet" colSpan={2}>
                 {r.length_m === undefined ? "as the points lie" : "set"}
+                <Drop
+                  label={`rod ${plain(r.id)} and what it drives`}
+                  drop={() =>
+                    void trial.change((f) => {
+                      dropRod(f, r.id);
+                    })
+                  }
+                />
               </td>
             </tr>
           ))}
@@ -111,12 +120,21 @@ export function GeometryPart(p: Props) {
                 <td className="quiet" colSpan={2}>
                   {s.kind}
                   {s.named_first ? ", the maker names it first" : ""}
+                  <Drop
+                    label={`stop ${plain(s.id)}`}
+                    drop={() =>
+                      void trial.change((f) => {
+                        f.stops = f.stops.filter((x) => x.id !== s.id);
+                      })
+                    }
+                  />
                 </td>
               </tr>
             );
           })}
         </tbody>
       </table>
+      <AddForms file={file} trial={trial} />
       <form
         className="paste"
         onSubmit={(e) => {
@@ -140,6 +158,27 @@ export function GeometryPart(p: Props) {
         </Button>
       </form>
     </>
+  );
+}
+
+function Drop({ label, drop }: { label: string; drop: () => void }) {
+  return (
+    <button type="button" className="plain drop" aria-label={`Take out ${label}`} onClick={drop}>
+      take out
+    </button>
+  );
+}
+
+/** A rod, the body on it, and the stops and outputs of that body. */
+function dropRod(f: File, rod: string) {
+  const driven = f.bodies.find((b) => b.driven_by.rod === rod)?.id;
+  f.rods = f.rods.filter((x) => x.id !== rod);
+  f.bodies = f.bodies.filter((b) => b.id !== driven);
+  f.stops = f.stops.filter((x) => x.body !== driven);
+  f.outputs = Object.fromEntries(
+    Object.entries(f.outputs as Record<string, { body: string }>).filter(
+      ([, o]) => o.body !== driven,
+    ),
   );
 }
 

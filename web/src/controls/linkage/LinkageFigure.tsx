@@ -74,6 +74,7 @@ export function LinkageFigure(p: FigureProps) {
         .map((b) => (
           <Paths key={b.id} body={b} solved={solved} axis={axis} at={at} flat={flat} />
         ))}
+      <StopLines {...p} bodies={bodies} now={now} flat={flat} unit={unit} />
       {p.ghost && (
         <g className="ghost">
           <Drawn {...p} bodies={bodies} now={pose(p.ghost, at)} flat={flat} unit={unit} ghostly />
@@ -202,6 +203,37 @@ function Wing(p: DrawnProps & { body: string }) {
   const [x0, y0] = p.flat(pivot);
   const [x1, y1] = p.flat(edge);
   return <path className="surface-line" d={`M${x0} ${y0}L${x1} ${y1}`} />;
+}
+
+/** Where each surface and input lever stands at the first stop each way. */
+function StopLines(p: DrawnProps) {
+  const axis = p.solved.axes[0]?.name ?? "";
+  return (
+    <>
+      {p.solved.stops.flatMap((s) => {
+        const out = p.solved.outputs.find((o) => o.name === s.output);
+        if (!out?.surface || s.input !== axis || (p.only && !p.only.has(out.body))) return [];
+        const surface = p.surfaces.find((x) => x.slug === out.surface);
+        const pivot = p.now.get(`${out.body}/`);
+        return s.ways.flatMap((w) => {
+          if (w.input === null || w.output === null || !pivot || !surface?.chord_mm) return [];
+          const edge = trailing(pivot, surface, (w.output * Math.PI) / 180);
+          const [x0, y0] = p.flat(pivot);
+          const [x1, y1] = p.flat(edge);
+          return [
+            <g key={`${s.output}/${w.direction}`} className="stop-line">
+              <path d={`M${x0} ${y0}L${x1} ${y1}`}>
+                <title>{plain(w.contacts[0]?.stop ?? "")}</title>
+              </path>
+              <text x={x1 + p.unit * 0.3} y={y1 + p.unit * 0.3}>
+                {`${w.output.toFixed(1).replace("-", "−")}°`}
+              </text>
+            </g>,
+          ];
+        });
+      })}
+    </>
+  );
 }
 
 function nearestValue(pairs: [number, number | null][], at: number): number | null {

@@ -180,6 +180,7 @@ function Bench(p: { linkage: Linkage; solved: Solved; sheet: Sheet }) {
             setStops(s ?? {});
           }}
           showing={lengths !== null}
+          tried={trial.tried}
         />
         <Caution>
           Over-centre or a reversed control can be fatal. Check by hand, full travel, with the servo
