@@ -294,8 +294,10 @@ function bounds(s: Solved, flat: Flat, only: Set<string> | null, surfaces: Surfa
     }
     const out = s.outputs.find((o) => o.body === t.body && !t.point);
     const chord = surfaces.find((q) => q.slug === out?.surface)?.chord_mm ?? 0;
-    if (chord && typeof t.x[0] === "number")
-      take([(t.x[0] ?? 0) + chord, t.y[0] ?? 0, t.z[0] ?? 0]);
+    if (!chord) continue;
+    const [x, y, z] = [t.x, t.y, t.z].map((v) => v.find((c) => c !== null) ?? 0) as Point;
+    // Room for the surface at both stops, with its label.
+    for (const up of [-0.5, 0.5]) take([x + chord * 1.25, y, z + up * chord]);
   }
   if (!Number.isFinite(x0)) return { x: 0, y: 0, w: 100, h: 100 };
   const pad = Math.max(PAD, (x1 - x0) * 0.06, (y1 - y0) * 0.08);
