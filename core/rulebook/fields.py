@@ -26,6 +26,15 @@ SUFFIXES: dict[str, tuple[str, float]] = {
 
 # Names that carry an SI unit already: shown, not converted.
 SI_UNITS: dict[str, str] = {
+    "_m_per_N": "m/N",
+    "_N_per_m": "N/m",
+    "_N_per_K": "N/K",
+    "_per_K": "1/K",
+    "_kg_m": "kg/m",
+    "_Nm2": "N·m²",
+    "_m2": "m²",
+    "_Hz": "Hz",
+    "_in": "in",
     "_m": "m",
     "_rad": "rad",
     "_K": "K",

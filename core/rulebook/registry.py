@@ -11,6 +11,10 @@ from typing import Any
 from core.basis.refused import Refused
 from core.rulebook.fields import ANY_NAME, Field, page_name, read_all, write_all
 from core.rulebook.rules import (
+    cables_loops,
+    cables_measuring,
+    cables_routes,
+    cables_tension,
     clearance,
     controls_checks,
     controls_deflection,
@@ -120,6 +124,10 @@ MODULES = (
     controls_linkage,
     controls_rods,
     controls_surfaces,
+    cables_tension,
+    cables_measuring,
+    cables_loops,
+    cables_routes,
     hardware_bolts,
     hardware_fits,
     clearance,

@@ -1,0 +1,1 @@
+"""Control cables: data, tension over temperature, turnbuckles, measuring, loops, routes, ends."""
