@@ -27,7 +27,7 @@ MOST_LEFT = 0.5
 SMOOTH = 0.80
 QUIET_BEFORE_S = 0.10
 MOST_BEFORE = 0.35
-OTHER_POWER = 0.5
+ONSET = 0.35
 
 
 @dataclass(frozen=True)
@@ -75,15 +75,15 @@ def _mains(s: Spectrum) -> bool:
 
 
 def _sudden(x: Samples, rate: float) -> bool:
-    """Whether it is quiet before the largest value, compared with after it."""
-    x = x - x.mean()
-    top = int(np.argmax(np.abs(x)))
-    lead, span = round(0.05 * rate), round(QUIET_BEFORE_S * rate)
-    before = x[max(0, top - lead - 4 * span) : max(0, top - lead)]
-    after = x[top : top + 4 * span]
+    """Whether it is quiet for a while, and then loud at once."""
+    x = np.abs(x - np.median(x))
+    onset = int(np.argmax(x >= ONSET * x.max()))
+    margin, span = round(0.01 * rate), round(QUIET_BEFORE_S * rate)
+    before = x[max(0, onset - margin - 3 * span) : max(0, onset - margin)]
+    after = x[onset : onset + 2 * span]
     if before.size < span:
         return False
-    return float(np.std(before)) < MOST_BEFORE * float(np.std(after))
+    return float(np.sqrt(np.mean(before**2))) < MOST_BEFORE * float(np.sqrt(np.mean(after**2)))
 
 
 def _dies_away(part: Samples, rate: float, found: Found) -> bool:
