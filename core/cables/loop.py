@@ -23,10 +23,12 @@ CAUTION = (
 )
 MOST_DRIVER = 1.5
 RANGE = (-1.2, 1.2)
-GRID = 961
+GRID = 481
 HALVINGS = 52
 STEP = 0.02
 NEARBY = 1e-9
+# A moment that counts as none, N·m; a bracket that counts as closed, rad; steps at most.
+RESTS, CLOSE, MOST_STEPS = 1e-9, 4e-16, 90
 
 Floats = NDArray[np.float64]
 
@@ -174,7 +176,7 @@ def _solved(
     rows, columns = np.nonzero((rest[:, :-1] < 0) & (rest[:, 1:] >= 0))
     roots = _refined(loop, angles[rows], hinge, grid[columns], grid[columns + 1])
     near = guess
-    states: list[State] = []
+    kept, chosen = [], []
     for i, angle in enumerate(angles):
         here = roots[rows == i]
         if here.size == 0:
@@ -182,33 +184,52 @@ def _solved(
                 continue
             raise _nowhere(loop, float(angle), near)
         near = float(here[np.argmin(np.abs(here - near))])
-        states.append(_state(loop, float(angle), hinge, near, grid, rest[i]))
-    return states
+        kept.append(i)
+        chosen.append(near)
+    return _states(loop, angles[kept], hinge, np.array(chosen), grid, rest[kept])
 
 
 def _refined(loop: Loop, angles: Floats, hinge: float, lo: Floats, hi: Floats) -> Floats:
-    """The crossings inside the brackets, halved until they stand."""
+    """The crossings inside the brackets: false position with the Illinois step, and halving
+    where the upper end is already at rest (nothing pulls there)."""
     lo, hi = lo.copy(), hi.copy()
-    for _ in range(HALVINGS):
-        middle = (lo + hi) / 2.0
-        below = loop.moment(angles, middle) - hinge < 0
-        lo, hi = np.where(below, middle, lo), np.where(below, hi, middle)
+    f_lo = np.asarray(loop.moment(angles, lo) - hinge)
+    f_hi = np.asarray(loop.moment(angles, hi) - hinge)
+    last = np.zeros(angles.size)
+    for _ in range(MOST_STEPS):
+        with np.errstate(invalid="ignore", divide="ignore"):
+            between = (lo * f_hi - hi * f_lo) / (f_hi - f_lo)
+        x = np.where((f_hi > 0) & (between > lo) & (between < hi), between, (lo + hi) / 2.0)
+        f = np.asarray(loop.moment(angles, x) - hinge)
+        below = f < 0
+        f_hi = np.where(below, np.where(last == -1, f_hi / 2.0, f_hi), f)
+        f_lo = np.where(below, f, np.where(last == 1, f_lo / 2.0, f_lo))
+        lo, hi = np.where(below, x, lo), np.where(below, hi, x)
+        last = np.where(below, -1, 1)
+        if np.all((np.abs(f) < RESTS) & (f != 0) | (hi - lo < CLOSE)):
+            return np.asarray(np.where(hi - lo < CLOSE, hi, x))
     return np.asarray(hi)
 
 
-def _state(
-    loop: Loop, angle: float, hinge: float, root: float, grid: Floats, rest: Floats
-) -> State:
-    just_after = loop.pulls(angle, root + NEARBY)
-    if hinge == 0 and all(float(t) == 0.0 for t, _, _ in just_after.values()):
-        high = _free_until(loop, angle, root + NEARBY, grid, rest)
-        return State(angle, "both slack", None, 0.0, 0.0, 0.0, root, high)
-    pulls = loop.pulls(angle, root)
-    tension = {name: float(t) for name, (t, _, _) in pulls.items()}
-    held = float(sum(t * arm for t, arm, _ in pulls.values()))
-    slack = [name for name in SIDES if tension[name] == 0.0]
-    status = f"slack {slack[0]}" if slack else "taut"
-    return State(angle, status, root, tension["A"], tension["B"], held)
+def _states(
+    loop: Loop, angles: Floats, hinge: float, roots: Floats, grid: Floats, rest: Floats
+) -> list[State]:
+    """The loop at its equilibria, all at once; where both sides are slack, how far it is free."""
+    pulls, after = loop.pulls(angles, roots), loop.pulls(angles, roots + NEARBY)
+    tension = {name: np.broadcast_to(pulls[name][0], angles.shape) for name in SIDES}
+    held = sum(t * arm for t, arm, _ in pulls.values()) + 0.0 * angles
+    free = np.all([np.broadcast_to(t == 0.0, angles.shape) for t, _, _ in after.values()], axis=0)
+    states = []
+    for i, angle in enumerate(angles.tolist()):
+        root = float(roots[i])
+        if hinge == 0 and free[i]:
+            high = _free_until(loop, angle, root + NEARBY, grid, rest[i])
+            states.append(State(angle, "both slack", None, 0.0, 0.0, 0.0, root, high))
+            continue
+        a, b = float(tension["A"][i]), float(tension["B"][i])
+        status = "slack A" if a == 0.0 else "slack B" if b == 0.0 else "taut"
+        states.append(State(angle, status, root, a, b, float(held[i])))
+    return states
 
 
 def _free_until(loop: Loop, angle: float, low: float, grid: Floats, rest: Floats) -> float:

@@ -170,6 +170,15 @@ class Rigged:
         found = loop_sweep(self.loop, [-step, step])
         return (found[1].middle_rad - found[0].middle_rad) / (2.0 * step)
 
+    def curve(self) -> list[list[float]]:
+        """[driver, driven] angles about the travel and half as far again on either side."""
+        low, high = (max(-1.5, min(1.5, 1.5 * a)) for a in self.rigging.range_rad)
+        try:
+            states = loop_sweep(self.loop, np.linspace(low, high, POSITIONS))
+        except Refused:
+            states = self.states
+        return [[s.driver_rad, s.middle_rad] for s in states]
+
     def line(self, side: str) -> Line:
         """One side as the thermal model takes it. Refuses without target or airframe."""
         r, laid = self.rigging, self.laid[side]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -293,7 +293,19 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     for c in SenseCheck.objects.filter(round=rnd).select_related("seen_by"):
         facts.append((f"sense/{c.pk}", sense_value(c)))
     facts.extend(rigged(control))
+    for told in _also:
+        facts.extend(told(control))
     return facts
+
+
+Covers = Callable[[Control], Iterable[tuple[str, Any]]]
+_also: list[Covers] = []
+
+
+def also_covers(told: Covers) -> Covers:
+    """Register what another capability has of a control, to be signed with it (its cables)."""
+    _also.append(told)
+    return told
 
 
 def rigged(control: Control) -> list[tuple[str, Any]]:

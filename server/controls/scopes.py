@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any
 
 from server.aircraft.models import Aircraft, Member
@@ -48,6 +48,18 @@ def _not_ready(control: Control, rnd: int) -> Iterable[str]:
         yield "The sense check has not been made in this round."
     elif not (last.right_way and last.free):
         yield "The last sense check found the control not free or not correct."
+    for needs in _also:
+        yield from needs(control)
+
+
+Needs = Callable[[Control], Iterable[str]]
+_also: list[Needs] = []
+
+
+def also_needs(needs: Needs) -> Needs:
+    """Register what another capability has in the way of signing a control (its cables)."""
+    _also.append(needs)
+    return needs
 
 
 def _today(aircraft: Aircraft) -> dict[str, Any]:

@@ -299,7 +299,13 @@ def schema() -> dict[str, Any]:
                             _driver({"input": text, "ratio": number}, ["input"]),
                             _driver({"rod": text}, ["rod"]),
                             _driver(
-                                {"body": text, "ratio": number, "offset": number},
+                                {
+                                    "body": text,
+                                    "ratio": number,
+                                    "offset": number,
+                                    "through": {"enum": ["cables"]},
+                                    "curve": {"type": "array", "items": {"type": "array"}},
+                                },
                                 ["body", "ratio"],
                             ),
                         ]

@@ -10,9 +10,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from graphlib import CycleError, TopologicalSorter
+from typing import Any
 
 from core.basis.refused import Refused
+from core.controls.linkage.curve import Curve
 
 Vector = tuple[float, float, float]
 ORIGIN: Vector = (0.0, 0.0, 0.0)
@@ -39,11 +42,29 @@ class ByRod:
 
 @dataclass(frozen=True)
 class ByBody:
-    """Driven by drum and cable, chain or gear: q = ratio x q of the body + offset."""
+    """Driven by drum and cable, chain or gear: q = ratio x q of the body + offset.
+
+    `through` says by what (cables). `curve`: points (q of the body, q), rising q of the body,
+    where the ratio is not one number; beyond its ends it goes on straight.
+    """
 
     body: str
     ratio: float
     offset: float = 0.0
+    through: str = ""
+    curve: tuple[tuple[float, float], ...] = ()
+
+    def follow(self, q: Any) -> Any:
+        """The driven q for the body's q; numbers or arrays."""
+        return self._curve.at(q) if self.curve else self.ratio * q + self.offset
+
+    def slope(self, q: Any) -> Any:
+        """d driven q / d q of the body."""
+        return self._curve.slope(q) if self.curve else self.ratio
+
+    @cached_property
+    def _curve(self) -> Curve:
+        return Curve(self.curve)
 
 
 Driver = ByInput | ByRod | ByBody

@@ -8,6 +8,7 @@ from __future__ import annotations
 from typing import Any
 
 from core.basis.refused import Refused, finite
+from core.controls.linkage.curve import points_from
 from core.controls.linkage.mechanism import (
     KINDS,
     ORIGIN,
@@ -77,6 +78,8 @@ def _body_to(b: Body) -> dict[str, Any]:
         driver = {"rod": d.rod}
     else:
         driver = {"body": d.body, "ratio": d.ratio, "offset": d.offset}
+        driver |= {"through": d.through} if d.through else {}
+        driver |= {"curve": [list(p) for p in d.curve]} if d.curve else {}
     return {
         "id": b.id,
         "kind": b.kind,
@@ -133,7 +136,11 @@ def _driver(data: Any, at: str) -> Driver:
         return ByInput(name, ratio)
     if "ratio" not in d:
         raise Refused(f"{at}.ratio", "is needed")
-    return ByBody(name, ratio, finite(d.get("offset", 0.0), f"{at}.offset"))
+    through = d.get("through") or ""
+    if through not in ("", "cables"):
+        raise Refused(f"{at}.through", "must be cables, or left out")
+    curve = points_from(d["curve"], f"{at}.curve") if d.get("curve") else ()
+    return ByBody(name, ratio, finite(d.get("offset", 0.0), f"{at}.offset"), through, curve)
 
 
 def _rod(data: Any, index: int) -> Rod:

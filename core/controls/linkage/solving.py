@@ -230,7 +230,7 @@ def solve(
             if isinstance(d, ByInput):
                 q = d.ratio * np.asarray(inputs.get(d.input, 0.0), dtype=float)
             elif isinstance(d, ByBody):
-                q = d.ratio * placed[d.body].q + d.offset
+                q = d.follow(placed[d.body].q)
             else:
                 q, fails = _on_rod(p, body, placed, carrier, built[d.rod])
                 index = p.order.index(name)
@@ -272,7 +272,7 @@ def rates(m: Motion, inputs: Mapping[str, float], lengths: Mapping[str, float]) 
         if isinstance(d, ByInput):
             found[name] = d.ratio * inputs.get(d.input, 0.0) * np.ones_like(placed.q)
         elif isinstance(d, ByBody):
-            found[name] = d.ratio * found[d.body]
+            found[name] = d.slope(m.placed[d.body].q) * found[d.body]
         else:
             rod, drive = mechanism.rod(d.rod), m.plan.drives[name]
             near, far = m.at(drive.near), m.at(drive.far)

@@ -23,7 +23,7 @@ from server.controls.linkage import adjusting, checks, forms, points, shapes
 from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice, said_of
 from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
 from server.controls.linkage.jam_nuts import keep_joints
-from server.controls.linkage.keeping import check_surfaces, document_of, file_of, keep
+from server.controls.linkage.keeping import check_surfaces, coupled, document_of, file_of, keep
 from server.controls.linkage.models import Mechanism, PartCheck, Variant
 from server.controls.linkage.play import play
 from server.controls.linkage.solved import Asked, solved
@@ -96,7 +96,7 @@ def _tried(control: Control, given: dict[str, Any]) -> tuple[Document, dict[str,
         data = file_of(mechanism_of(control))
     if given["points"].strip():
         data = points.from_csv(data, given["points"])
-    d = document_from(data)
+    d = document_from(coupled(control, data))
     check_surfaces(control, d)
     check_records(d)
     return d, data

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from core.basis.refused import Refused
@@ -61,9 +62,35 @@ def _stop(s: Stop) -> dict[str, Any]:
     }
 
 
+Couples = Callable[[Control, str, str], "list[list[float]] | None"]
+_couples: list[Couples] = []
+
+
+def couples(told: Couples) -> Couples:
+    """Register who knows how one body drives another (cables): [q, driven q] points."""
+    _couples.append(told)
+    return told
+
+
+def coupled(control: Control, data: dict[str, Any]) -> dict[str, Any]:
+    """The file with the curve of each body that is driven through cables; by its ratio where
+    the cables are not entered yet."""
+    if not isinstance(data, dict) or not isinstance(data.get("bodies"), list):
+        return data
+    bodies = []
+    for b in data["bodies"]:
+        d = b.get("driven_by") if isinstance(b, dict) else None
+        if isinstance(d, dict) and d.get("through") == "cables":
+            curves = (told(control, str(d.get("body")), str(b.get("id"))) for told in _couples)
+            curve = next((c for c in curves if c), None)
+            b = b | {"driven_by": d | ({"curve": curve} if curve else {})}
+        bodies.append(b)
+    return data | {"bodies": bodies}
+
+
 def document_of(m: Mechanism) -> Document:
-    """The rows as the core takes them."""
-    return document_from(file_of(m))
+    """The rows as the core takes them, driven through the control's cables where it says so."""
+    return document_from(coupled(m.control, file_of(m)))
 
 
 def keep(control: Control, data: dict[str, Any], by: Person, m: Mechanism | None) -> Mechanism:

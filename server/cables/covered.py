@@ -1,0 +1,87 @@
+"""What of the cables a signature on their control covers, and what keeps it from being signed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from core.signoff.canonical import canonical_hash, figure
+from server.cables.keeping import file_of
+from server.cables.models import CableEvent, CableReading, Loop
+from server.cables.standing import stands
+from server.controls.facts import also_covers
+from server.controls.models import Control
+from server.controls.scopes import also_needs
+
+
+@also_covers
+def facts_of(control: Control) -> Iterable[tuple[str, Any]]:
+    """The file, each check's verdict, each reading since the last turn, each thing done."""
+    loop = Loop.objects.filter(control=control).first()
+    if loop is None:
+        return
+    file = file_of(loop)
+    yield (
+        f"cables/{loop.pk}",
+        {"name": loop.name or "cables", "file": canonical_hash(_as_text(file))},
+    )
+    for c in loop.judged:
+        value = {"name": c["what"], "said": c["said"], "verdict": c["verdict"]}
+        reason = c["why"]
+        if reason:
+            value |= {"rule": reason["rule"], "edition": str(reason["edition"])}
+        yield f"cable check/{loop.pk} {c['key']}", value
+    stand = stands(loop)
+    for side in ("A", "B"):
+        for r in stand.current(side):
+            yield f"cable reading/{r.pk}", reading_value(r)
+    for e in stand.events:
+        yield f"cable event/{e.pk}", event_value(e)
+
+
+def _as_text(value: Any) -> Any:
+    """Numbers as text, so that the hash does not hang on how a number is written."""
+    if isinstance(value, dict):
+        return {k: _as_text(v) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_as_text(v) for v in value]
+    if isinstance(value, bool) or value is None or isinstance(value, str):
+        return value
+    return figure(float(value))
+
+
+def reading_value(r: CableReading) -> dict[str, Any]:
+    """A reading as signed."""
+    return {
+        "name": f"tension, side {r.side}",
+        "as_typed": {k: str(v) for k, v in sorted(r.typed.items())},
+        "value": figure(r.value),
+        "u": figure(r.u),
+        "method": r.method,
+        "temperature": figure(r.temperature_K),
+        "instrument": {k: str(v) for k, v in sorted(r.instrument_was.items())},
+        "taken_by": r.by.slug,
+        "taken_at": r.at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+    }
+
+
+def event_value(e: CableEvent) -> dict[str, Any]:
+    """A thing done, as signed."""
+    return {
+        "name": f"{e.doing} {e.side}".strip(),
+        "inputs": canonical_hash(_as_text(e.inputs | e.data)),
+        "by": e.by.slug,
+        "at": e.at.strftime("%Y-%m-%dT%H:%M:%SZ"),
+    }
+
+
+@also_needs
+def in_the_way(control: Control) -> Iterable[str]:
+    """Checks that are not in."""
+    loop = Loop.objects.filter(control=control).first()
+    if loop is None:
+        return
+    bad = [c for c in loop.judged if c["verdict"] not in ("in", "accepted")]
+    if bad:
+        listed = "; ".join(f"{c['what']}: {c['verdict']}" for c in bad)
+        yield f"Cables: {listed}."
