@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -192,23 +193,30 @@ def _solved(
 def _refined(loop: Loop, angles: Floats, hinge: float, lo: Floats, hi: Floats) -> Floats:
     """The crossings inside the brackets: false position with the Illinois step, and halving
     where the upper end is already at rest (nothing pulls there)."""
-    lo, hi = lo.copy(), hi.copy()
-    f_lo = np.asarray(loop.moment(angles, lo) - hinge)
-    f_hi = np.asarray(loop.moment(angles, hi) - hinge)
+    f_lo, _ = _rest(loop, angles, lo, hinge)
+    f_hi, dead = _rest(loop, angles, hi, hinge)
+    lo = np.where((f_hi == 0) & ~dead, hi, lo)
     last = np.zeros(angles.size)
     for _ in range(MOST_STEPS):
         with np.errstate(invalid="ignore", divide="ignore"):
             between = (lo * f_hi - hi * f_lo) / (f_hi - f_lo)
         x = np.where((f_hi > 0) & (between > lo) & (between < hi), between, (lo + hi) / 2.0)
-        f = np.asarray(loop.moment(angles, x) - hinge)
+        f, dead = _rest(loop, angles, x, hinge)
         below = f < 0
         f_hi = np.where(below, np.where(last == -1, f_hi / 2.0, f_hi), f)
         f_lo = np.where(below, f, np.where(last == 1, f_lo / 2.0, f_lo))
         lo, hi = np.where(below, x, lo), np.where(below, hi, x)
         last = np.where(below, -1, 1)
-        if np.all((np.abs(f) < RESTS) & (f != 0) | (hi - lo < CLOSE)):
+        if np.all((np.abs(f) < RESTS) & ~dead | (hi - lo < CLOSE)):
             return np.asarray(np.where(hi - lo < CLOSE, hi, x))
     return np.asarray(hi)
+
+
+def _rest(loop: Loop, angles: Floats, driven: Floats, hinge: float) -> tuple[Floats, Any]:
+    """What is left of the moments, N·m, and where neither side pulls."""
+    pulls = loop.pulls(angles, driven).values()
+    left = np.asarray(sum(t * arm for t, _, arm in pulls) - hinge)
+    return left, np.logical_and.reduce([t == 0 for t, _, _ in pulls])
 
 
 def _states(
