@@ -50,16 +50,20 @@ def build_web() -> None:
     mark.write_text(digest.hexdigest())
 
 
-def settings(url: str, level: int, hand: int, port: int) -> dict[str, str]:
-    """The environment of the server."""
+STAND_INS = ("level", "tension", "temperature", "protractor", "hand")
+
+
+def settings(url: str, ports: dict[str, int]) -> dict[str, str]:
+    """The environment of the server; `ports` of the stand-ins by name."""
+    addresses = [f"TCPIP0::127.0.0.1::{p}::SOCKET" for n, p in ports.items() if n != "hand"]
     return os.environ | {
         "DATABASE_URL": url,
         "DJANGO_SETTINGS_MODULE": "server.config.settings",
         "ASHLANE_DEMO": os.environ.get("ASHLANE_DEMO", "1"),
         "ASHLANE_INSTALLATION": installation(),
         "ASHLANE_CONN_MAX_AGE": "60",
-        "ASHLANE_INSTRUMENTS": f"TCPIP0::127.0.0.1::{level}::SOCKET",
-        "ASHLANE_HAND": f"127.0.0.1:{hand}",
+        "ASHLANE_INSTRUMENTS": ",".join(addresses),
+        "ASHLANE_HAND": f"127.0.0.1:{ports['hand']}",
         "ASHLANE_SECRET_KEY": os.environ.get("ASHLANE_SECRET_KEY") or secret(),
         "PYTHONPATH": str(ROOT),
         "PYTHONUNBUFFERED": "1",
@@ -85,14 +89,14 @@ def _with_parent() -> None:
 @contextlib.contextmanager
 def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
     """The stand-ins and the server, running; the address to open."""
-    level, hand = free_port(), free_port()
-    env = settings(url, level, hand, port)
+    ports = {name: free_port() for name in STAND_INS}
+    env = settings(url, ports)
     done = subprocess.run([PYTHON, "manage.py", "prepare"], cwd=ROOT, env=env)
     if done.returncode:
         raise Trouble("The database could not be made ready: see above.")
     gunicorn = [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
     commands = [
-        [PYTHON, "-m", "instruments.level", "--port", str(level), "--hand", str(hand)],
+        [PYTHON, "-m", "instruments.standins", *(f"--{n}={p}" for n, p in ports.items())],
         [*gunicorn, "-w", str(workers), "--threads", "4", "--log-level", "warning", "--preload"],
     ]
     children = [subprocess.Popen(c, cwd=ROOT, env=env, preexec_fn=_with_parent) for c in commands]

@@ -17,6 +17,7 @@ from typing import Any
 from core.basis.refused import Refused
 from core.controls.linkage.document import Document, document_from
 from core.controls.linkage.surface_travel import reached
+from instruments.cables import PLACES, straight
 
 MECHANISMS = Path(__file__).parent.parent / "demo" / "mechanisms"
 
@@ -88,7 +89,9 @@ def play(aircraft: str, surface: str) -> float:
 
 
 def mechanism_of(aircraft: str, surface: str) -> str | None:
-    """The mechanism that moves a surface."""
+    """The mechanism that moves a surface, or the cables that do."""
+    if (aircraft, surface) in PLACES:
+        return f"{PLACES[aircraft, surface]}-cables"
     return _surfaces().get((aircraft, surface), (None, ""))[0]
 
 
@@ -97,6 +100,8 @@ def true_angle(aircraft: str, surface: str, position: str, rig: Rig | None = Non
 
     rig: recorded changes: `rods` in m, `stops` in rad or m of their body.
     """
+    if position == "straight":
+        return straight(aircraft, surface, (rig or {}).get("cables", {}))
     plain = PLAIN.get(aircraft, {}).get(surface, {}).get(position)
     name, output = _surfaces().get((aircraft, surface), ("", ""))
     if plain is not None or name not in BUILT:

@@ -1,35 +1,30 @@
-"""A simulated digital level on loopback, answering standard instrument commands.
+"""A simulated digital level (and a protractor, which is the same thing held flat).
 
-It listens on two ports. The instrument's own port answers `*IDN?`, `MEAS:ANGL?`,
-`SYST:ERR?`. The hand's port stands for the person who lays the level on a surface and
-moves the control: `LAY aircraft surface position`, and who has turned rods and stops:
-`RIG mechanism {"rods": {...}, "stops": {...}}`. Behind it is a simulated aircraft whose true
-angles nobody can ask for: only the level's noisy, stepped and slightly wrong reading.
+Behind it is a simulated aircraft whose true angles nobody can ask for: only the noisy,
+stepped and slightly wrong reading.
 """
 
 from __future__ import annotations
 
-import argparse
-import json
 import random
-import socketserver
 import threading
 import time
 from typing import Any
 
 from instruments.aircraft import Rig, mechanism_of, play, true_angle
 
-ZERO_ERROR = 0.06
 NOISE = 0.02
 STEP = 0.05
 SETTLES_IN = 0.8
+GROUPS = ("rods", "stops", "cables")
 
 
 class Level:
     """The level lying somewhere: it swings after it is laid, then rests."""
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, zero_error: float = 0.06) -> None:
         self.chance = random.Random(seed)
+        self.zero_error = zero_error
         self.true = 0.0
         self.laid_at = time.monotonic()
         self.seating = 0.0
@@ -51,11 +46,12 @@ class Level:
         return True
 
     def rig(self, mechanism: str, changes: Any) -> bool:
-        """Take what was turned so far, rods in m and stops in rad; False if it is no such thing."""
+        """Take what was turned so far, rods and cables in m, stops in rad; False if it is no
+        such thing."""
         if not isinstance(changes, dict):
             return False
         found: Rig = {}
-        for group in ("rods", "stops"):
+        for group in GROUPS:
             values = changes.get(group, {})
             if not isinstance(values, dict):
                 return False
@@ -70,79 +66,6 @@ class Level:
         with self.lock:
             since = time.monotonic() - self.laid_at
             swing = 3.0 * max(0.0, 1.0 - since / SETTLES_IN) * self.chance.uniform(-1.0, 1.0)
-            shown = self.true + ZERO_ERROR + self.seating + swing + self.chance.gauss(0.0, NOISE)
+            noise = self.chance.gauss(0.0, NOISE)
+            shown = self.true + self.zero_error + self.seating + swing + noise
             return round(shown / STEP) * STEP
-
-
-class Lines(socketserver.StreamRequestHandler):
-    """One connection: a command a line, an answer a line."""
-
-    def handle(self) -> None:
-        """Answer until the other side goes."""
-        try:
-            for raw in self.rfile:
-                answer = self.server.answer(raw.decode("ascii", "replace").strip())  # type: ignore[attr-defined]
-                if answer is not None:
-                    self.wfile.write(answer.encode("ascii", "replace") + b"\n")
-        except OSError:
-            return
-
-
-class Port(socketserver.ThreadingTCPServer):
-    """A loopback port with its own vocabulary."""
-
-    allow_reuse_address = True
-    daemon_threads = True
-
-    def __init__(self, port: int, level: Level, hand: bool) -> None:
-        super().__init__(("127.0.0.1", port), Lines)
-        self.level, self.hand = level, hand
-
-    def answer(self, line: str) -> str | None:
-        """The answer to one line; None for commands without answer."""
-        return self._hand(line) if self.hand else self._instrument(line)
-
-    def _hand(self, line: str) -> str:
-        words = line.split()
-        if len(words) == 4 and words[0] == "LAY":
-            return "LAID" if self.level.lay(*words[1:]) else "NOT THERE"
-        if len(words) >= 3 and words[0] == "RIG":
-            try:
-                changes = json.loads(line.split(maxsplit=2)[2])
-            except ValueError:
-                return "NOT UNDERSTOOD"
-            return "RIGGED" if self.level.rig(words[1], changes) else "NOT UNDERSTOOD"
-        return "LAY aircraft surface position"
-
-    def _instrument(self, line: str) -> str | None:
-        command = line.upper()
-        if command == "*IDN?":
-            return "Stand-in,Digital level,0,1"
-        if command in ("MEAS:ANGL?", "MEASURE:ANGLE?"):
-            return f"{self.level.read():.2f}"
-        if command == "SYST:ERR?":
-            return '0,"No error"'
-        return None if command in ("*RST", "*CLS", "") else '-113,"Undefined header"'
-
-
-def serve(port: int, hand_port: int, seed: int = 1) -> tuple[Port, Port]:
-    """Start both ports in the background; port 0 takes a free one."""
-    level = Level(seed)
-    ports = (Port(port, level, False), Port(hand_port, level, True))
-    for one in ports:
-        threading.Thread(target=one.serve_forever, daemon=True).start()
-    return ports
-
-
-def main() -> None:
-    """Run the stand-in until it is stopped."""
-    parser = argparse.ArgumentParser(description=__doc__)
-    parser.add_argument("--port", type=int, required=True)
-    parser.add_argument("--hand", type=int, required=True)
-    asked = parser.parse_args()
-    serve(asked.port, asked.hand, int(time.time()))
-    threading.Event().wait()
-
-
-if __name__ == "__main__":
-    main()

@@ -301,14 +301,12 @@ class Rigged:
             field = f"sides.{side}.fittings.{name}"
             raise Refused(field, f"lies in {s.id} at neutral: {refusal.reason}") from None
         aft = self.rigging.driven.pivot[0] > self.rigging.driver.pivot[0]
-        moves_aft = [
-            self._moved(side, (at[0] + at[1]) / 2.0, a) for a in (self.angles[0], self.angles[-1])
-        ]
+        moves_aft = [self.moved(side, a) for a in (self.angles[0], self.angles[-1])]
         wanted_high = gap.at_high if aft else not gap.at_high
         driver = self.angles[0] if (moves_aft[0] > moves_aft[1]) is wanted_high else self.angles[-1]
         return Near(side, name, s.id, s.centre, run, gap, driver)
 
-    def _moved(self, side: str, station: float, angle: float) -> float:
+    def moved(self, side: str, angle: float) -> float:
         """How far along the run from driver to driven the cable moves at one driver angle."""
         r = self.rigging
         path, at = self.laid[side].path, getattr(r.driver, side)

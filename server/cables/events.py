@@ -62,8 +62,8 @@ def record(
     )
     _follow(loop, event, by)
     name = _cable(loop, side).name if side else loop.control.name
-    told = f"{name}: {_told(event)}"
-    note(loop.aircraft, by, "rigging", told, (), link_of(loop), True, event.at)
+    what = f"{name}: {told(event)}"
+    note(loop.aircraft, by, "rigging", what, (), link_of(loop), True, event.at)
     return event
 
 
@@ -72,7 +72,8 @@ def link_of(loop: Loop) -> str:
     return f"cables/{loop.control.slug}"
 
 
-def _told(e: CableEvent) -> str:
+def told(e: CableEvent) -> str:
+    """An event in words."""
     d = e.data
     return {
         "turned": f"turnbuckle turned by {d.get('turns', 0):+g} turns",
@@ -104,7 +105,8 @@ def _follow(loop: Loop, e: CableEvent, by: Person) -> None:
     )
     if e.doing in ("turned", "unsafetied") and not _open(loop, name):
         bay = _bay(loop, e.side)
-        leave(loop.aircraft, by, name, SAFETYING, "not safetied", bay, at=e.at)
+        until = e.data.get("until") or SAFETYING
+        leave(loop.aircraft, by, name, until, e.note or "not safetied", bay, at=e.at)
     if e.doing == "safetied":
         for loose in _open(loop, name):
             end(loose, by, "safetied")
@@ -148,12 +150,12 @@ def undo(event: CableEvent, loop: Loop, by: Person) -> None:
         undoes=event,
         by=by,
         at=datetime.now(UTC),
-        note=_told(event),
+        note=told(event),
     )
     if event.doing == "turned":
         cable = _cable(loop, event.side)
         Cable.objects.filter(pk=cable.pk).update(turns=cable.turns - event.data["turns"])
-    said = f"{loop.control.name} cables, taken back: {_told(event)}"
+    said = f"{loop.control.name} cables, taken back: {told(event)}"
     note(loop.aircraft, by, "rigging", said, (), link_of(loop), True)
 
 
@@ -175,7 +177,8 @@ def _turned(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
     if min(now) - turns < 0:
         left = min(now)
         raise Refused("turns", f"beyond its threads: it bottoms after {left:g} turns")
-    return {"data": {"turns": turns}}
+    until = str(typed.get("until") or "").strip()[:80]
+    return {"data": {"turns": turns} | ({"until": until} if until else {})}
 
 
 def _safetied(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:

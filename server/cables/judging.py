@@ -18,6 +18,7 @@ from server.cables.keeping import rigging_of
 from server.cables.models import Cable, CableReading, Loop
 from server.cables.standing import Stands, showing, stands
 from server.controls import shapes as controls
+from server.controls.models import Control
 from server.controls.why import why
 
 DEG = math.degrees(1.0)
@@ -91,14 +92,28 @@ def checks_of(loop: Loop, rigged: Rigged | None = None) -> Iterable[Check]:
         yield from _turnbuckle(cable, rows.get(side), stand)
         yield from _ends(rigged, cable, stand)
     yield _through(rigged)
-    yield from geometry_checks(rigged)
+    yield from geometry_checks(rigged, ends_of_travel(loop.control))
     yield from _inspection(loop, stand)
 
 
-def geometry_checks(rigged: Rigged) -> Iterable[Check]:
+# What the pilot does for positive and negative deflection, by how the surface counts.
+PILOT = {
+    "trailing_edge_right": ("full right pedal", "full left pedal"),
+    "trailing_edge_up": ("stick fully aft", "stick fully forward"),
+}
+
+
+def ends_of_travel(control: Control) -> tuple[str, str]:
+    """Both ends of the driver's travel in words; empty where they have none."""
+    first = control.surfaces.first()
+    paired = control.surfaces.count() > 1
+    return PILOT.get(first.positive, ("", "")) if first and not paired else ("", "")
+
+
+def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
     """What follows from the drawing alone: gaps, supports, crossings."""
     for near in rigged.nearest():
-        yield _near(rigged, near)
+        yield _near(rigged, near, ends)
     for at in rigged.supports():
         yield from _support(rigged, at)
     source = rigged.rigging.crossing_source
@@ -267,7 +282,7 @@ def loop_inputs(rigged: Rigged) -> dict[str, Any]:
     }
 
 
-def _near(rigged: Rigged, n: Near) -> Check:
+def _near(rigged: Rigged, n: Near, ends: tuple[str, str]) -> Check:
     r = rigged.rigging
     cable = r.cables[n.side]
     item = next(f for f in cable.fittings if f.id == n.fitting)
@@ -282,6 +297,9 @@ def _near(rigged: Rigged, n: Near) -> Check:
     }
     word = n.gap.verdict
     where = f"with the {r.bodies[0] or 'driver'} at {n.driver_rad * DEG:+.1f}°"
+    positive = (rigged.gear() > 0) is (n.driver_rad > 0)
+    if all(ends):
+        where = f"at {ends[0] if positive else ends[1]}"
     said = (
         f"{n.gap.gap_m * 1e3:.0f} mm from {n.support} {where}; at least {r.gap_m * 1e3:.0f} mm"
         " (2 in is a customary default: confirm with the maker)."

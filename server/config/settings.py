@@ -67,6 +67,7 @@ INSTALLED_APPS = [
     "server.hardware",
     "server.record",
     "server.sources",
+    "server.cables",
     "server.closing",
     "server.find",
     "server.entry",

@@ -8,6 +8,7 @@ urlpatterns = [
     path("api/", include("server.accounts.urls")),
     path("api/", include("server.aircraft.urls")),
     path("api/", include("server.controls.urls")),
+    path("api/", include("server.cables.urls")),
     path("api/", include("server.instruments.urls")),
     path("api/", include("server.closing.urls")),
     path("api/", include("server.hardware.urls")),

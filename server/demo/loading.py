@@ -11,6 +11,7 @@ from django.db import transaction
 
 from server.accounts.models import Person, User
 from server.aircraft.models import Aircraft, Member, Source
+from server.cables.api import put_card
 from server.controls import asking, recording
 from server.controls.facts import current_round
 from server.controls.forms import SurfaceIn
@@ -21,12 +22,15 @@ from server.controls.models import Control, Reading, Requirement, Round, SenseCh
 from server.controls.scopes import control_scope
 from server.controls.sets import current
 from server.demo.airframe import load_airframe
+from server.demo.cables import load_cables
 from server.demo.work import load_work
 from server.instruments.api import put
 from server.instruments.models import Instrument
 from server.signoff.signing import sign
 
 GEOMETRY = [f for f in SurfaceIn().fields if f != "version"]
+# The stand-ins, in the order of their addresses.
+LIVE = ("level", "tension", "temperature", "protractor")
 BLANK = dict.fromkeys(("nominal", "plus", "minus", "lo", "hi", "page"), "")
 
 
@@ -86,10 +90,23 @@ def _instrument(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None
         **{k: data[k] for k in ("name", "kind", "accuracy", "resolution")},
         "calibrated_on": None if ago is None else today - timedelta(days=ago),
         "calibration_due": None if due is None else today + timedelta(days=due),
-        "address": addresses[0] if data.get("live") and addresses else "",
+        "address": addresses[LIVE.index(data["live"])] if data.get("live") and addresses else "",
     }
     put(one, given | {"face": data.get("face", "")})
     one.save()
+    if "card" in data:
+        put_card(one, data["card"]["typed"], data["card"]["u"], owner)
+
+
+def relocate() -> None:
+    """The stand-ins may have got other ports since last time."""
+    addresses = settings.INSTRUMENT_ADDRESSES
+    for name in ("fenlark", "moorhen"):
+        for i in _file(name)["instruments"]:
+            if i.get("live"):
+                rows = Instrument.objects.filter(aircraft__slug=name, name=i["name"])
+                moved = rows.exclude(address="").exclude(address__in=addresses)
+                moved.update(address=addresses[LIVE.index(i["live"])])
 
 
 def _control(
@@ -123,6 +140,8 @@ def _control(
         _signed(control, data["signed"], people)
     if "then_corrected" in data:
         _corrected(control, data["then_corrected"], people)
+    if "cables" in data:
+        load_cables(control, owner, _file(f"cables/{data['cables']['file']}"), data["cables"])
 
 
 def _surface(control: Control, owner: Person, data: dict[str, Any]) -> None:

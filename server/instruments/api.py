@@ -30,7 +30,7 @@ class InstrumentShown(TypedDict):
     id: int
     version: int
     name: str
-    kind: Literal["angle", "length", "torque"]
+    kind: Literal["angle", "length", "torque", "tension", "temperature"]
     face: str
     accuracy: float
     accuracy_typed: str
@@ -52,9 +52,9 @@ class InstrumentList(TypedDict):
 
 
 class Live(TypedDict):
-    """A live value, and whether it has settled."""
+    """A live value (°, °C or divisions), and whether it has settled."""
 
-    value_deg: float
+    value: float
     settled: bool
     values: int
 
@@ -64,7 +64,7 @@ class InstrumentIn(serializers.Serializer[Any]):
 
     version = serializers.IntegerField(required=False, default=0)
     name = Text(max_length=60)
-    kind = serializers.ChoiceField(choices=["angle", "length", "torque"])
+    kind = serializers.ChoiceField(choices=[k for k, _ in Instrument.KINDS])
     face = serializers.ChoiceField(
         choices=["", *(f for f, _ in Instrument.FACES)],
         required=False,
@@ -79,16 +79,17 @@ class InstrumentIn(serializers.Serializer[Any]):
 
 
 class PollIn(serializers.Serializer[Any]):
-    """One live reading: its run, and where the level lies."""
+    """One live reading: its run, and where the instrument lies (surface or control, position
+    or side; a thermometer lies nowhere)."""
 
     run = serializers.CharField(min_length=8, max_length=64)
-    surface = serializers.SlugField()
-    position = serializers.SlugField(max_length=12)
+    surface = serializers.SlugField(required=False, default="", allow_blank=True)
+    position = serializers.SlugField(max_length=12, required=False, default="", allow_blank=True)
 
 
 def shown(i: Instrument) -> InstrumentShown:
     """An instrument for the screen."""
-    per = {"angle": math.degrees(1.0), "length": 1e3, "torque": 1.0}[i.kind]
+    per = {"angle": math.degrees(1.0), "length": 1e3}.get(i.kind, 1.0)
     return InstrumentShown(
         id=i.pk,
         version=i.version,
@@ -109,13 +110,12 @@ def shown(i: Instrument) -> InstrumentShown:
 
 def put(i: Instrument, given: dict[str, Any]) -> None:
     """Put what was typed on an instrument; refuses by field what cannot be."""
-    unit = {"angle": "deg", "length": "mm", "torque": "Nm"}[given["kind"]]
     for field in ("accuracy", "resolution"):
         if not given[field].strip():
             raise Refused(
                 field, "is needed: the maker's limit" if field == "accuracy" else "is needed"
             )
-        value = parse(given[field], given["kind"], unit, field).si
+        value = _step(given["kind"], given[field], field)
         if value <= 0:
             raise Refused(field, "must be greater than zero")
         setattr(i, field, value)
@@ -130,6 +130,30 @@ def put(i: Instrument, given: dict[str, Any]) -> None:
         setattr(i, field, given[field])
     if Instrument.objects.filter(aircraft=i.aircraft, name=i.name).exclude(pk=i.pk).exists():
         raise Refused("name", "is there already")
+
+
+def _step(kind: str, text: str, field: str) -> float:
+    """A typed accuracy or resolution in SI; of a tension instrument in divisions."""
+    if kind == "tension":
+        return _plain(text.removesuffix("div"), field)
+    if kind == "temperature":
+        # A difference of temperatures: the zero of the scale must not come in.
+        return (
+            parse(text, kind, "C", field).si
+            - parse("0" + text.strip("0123456789.,-+ "), kind, "C", field).si
+        )
+    unit = {"angle": "deg", "length": "mm", "torque": "Nm"}[kind]
+    return parse(text, kind, unit, field).si
+
+
+def _plain(text: str, field: str) -> float:
+    try:
+        value = float(text.strip().replace(",", "."))
+    except ValueError:
+        raise Refused(field, "must be a number of divisions") from None
+    if not math.isfinite(value):
+        raise Refused(field, "must be a finite number")
+    return value
 
 
 class InstrumentsView(APIView):
@@ -205,4 +229,5 @@ class PollView(APIView):
         if not one.address:
             raise Refused("instrument", "has no address: it cannot be read live")
         value, still, count = poll(one, given["run"], (given["surface"], given["position"]))
-        return Response(Live(value_deg=math.degrees(value), settled=still, values=count))
+        shown_as = {"angle": math.degrees(value), "temperature": value - 273.15}
+        return Response(Live(value=shown_as.get(one.kind, value), settled=still, values=count))

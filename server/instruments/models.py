@@ -10,12 +10,15 @@ from server.aircraft.models import Fact
 
 
 class Instrument(Fact):
-    """An instrument: accuracy (half-width) and resolution (one step) in SI, as typed beside."""
+    """An instrument: accuracy (half-width) and resolution (one step) in SI, as typed beside.
 
-    KINDS = [(k, k) for k in ("angle", "length", "torque")]
+    A tension instrument counts in divisions of its own scale: its card says what they mean.
+    """
+
+    KINDS = [(k, k) for k in ("angle", "length", "torque", "tension", "temperature")]
     FACES = [(f, f) for f in ("full_360", "plus_minus_180", "plus_minus_90", "quadrant_90")]
     name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=8, choices=KINDS)
+    kind = models.CharField(max_length=12, choices=KINDS)
     accuracy = models.FloatField()
     accuracy_typed = models.CharField(max_length=30)
     resolution = models.FloatField()

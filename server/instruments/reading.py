@@ -22,6 +22,8 @@ from server.instruments.models import Instrument, Trace
 LIMIT_MS = 1000
 LEAST_PAUSE = timedelta(milliseconds=190)
 LOCKS = 0x41534C
+COMMANDS = {"angle": "MEAS:ANGL?", "temperature": "MEAS:TEMP?", "tension": "MEAS:SCAL?"}
+SENSIBLE = {"angle": (-360.0, 360.0), "temperature": (-80.0, 80.0), "tension": (-1e3, 1e3)}
 
 
 class NoAnswer(APIException):
@@ -37,10 +39,11 @@ class TooOften(APIException):
 
 
 def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[float, bool, int]:
-    """One value (rad), whether the last eight have settled, and how many there are.
+    """One value (rad, K or divisions), whether the last eight have settled, how many there are.
 
-    `run` names one live reading; a new run starts afresh. `place` (surface, position) tells
-    the demo's stand-in where the level is laid; a real one is laid by hand.
+    `run` names one live reading; a new run starts afresh. `place` (surface, position; for a
+    tension instrument control, side) tells the demo's stand-in where it is put; a real one is
+    put there by hand.
     """
     with transaction.atomic(), _alone(instrument):
         trace, _ = Trace.objects.get_or_create(instrument=instrument)
@@ -49,7 +52,8 @@ def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[floa
             raise TooOften("Read at most five times a second.")
         if trace.run != run:
             trace.run, trace.values = run, []
-            lay(instrument.aircraft.slug, *place)
+            if instrument.kind != "temperature":
+                lay(instrument, *place)
         value = ask(instrument)
         trace.values = [*trace.values, value][-ENOUGH:]
         trace.polled_at = now
@@ -58,7 +62,7 @@ def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[floa
 
 
 def ask(instrument: Instrument) -> float:
-    """Ask for the angle by standard command; rad."""
+    """Ask for the value by standard command; rad, K, or divisions."""
     if instrument.address not in settings.INSTRUMENT_ADDRESSES:
         raise NoAnswer(f"{instrument.name}: its address is not among those allowed on this server.")
     manager = pyvisa.ResourceManager("@py")
@@ -71,7 +75,7 @@ def ask(instrument: Instrument) -> float:
             write_termination="\n",
         )
         try:
-            answer = device.query("MEAS:ANGL?")  # type: ignore[attr-defined]
+            answer = device.query(COMMANDS[instrument.kind])  # type: ignore[attr-defined]
         finally:
             device.close()
     except (pyvisa.Error, OSError) as error:
@@ -80,12 +84,13 @@ def ask(instrument: Instrument) -> float:
     except UnicodeDecodeError as error:
         raise NoAnswer(_garbled(instrument)) from error
     try:
-        degrees = float(answer)
+        value = float(answer)
     except ValueError as error:
         raise NoAnswer(_garbled(instrument)) from error
-    if not math.isfinite(degrees) or abs(degrees) > 360.0:
+    low, high = SENSIBLE[instrument.kind]
+    if not (math.isfinite(value) and low <= value <= high):
         raise NoAnswer(_garbled(instrument))
-    return math.radians(degrees)
+    return {"angle": math.radians(value), "temperature": value + 273.15}.get(instrument.kind, value)
 
 
 Rig = Callable[[str, str], "tuple[str, dict[str, Any]] | None"]
@@ -98,8 +103,11 @@ def rigs(told: Rig) -> Rig:
     return told
 
 
-def lay(aircraft: str, surface: str, position: str) -> None:
-    """Demo only: the stand-in's hand turns what was recorded, lays the level, moves the control."""
+def lay(instrument: Instrument, surface: str, position: str) -> None:
+    """Demo only: the stand-in's hand turns what was recorded, puts the instrument in its place
+    and moves the control."""
+    aircraft = instrument.aircraft.slug
+    where = "CLAMP" if instrument.kind == "tension" else "LAY"
     if not settings.INSTRUMENT_HAND:
         return
     host, _, port = settings.INSTRUMENT_HAND.rpartition(":")
@@ -107,7 +115,7 @@ def lay(aircraft: str, surface: str, position: str) -> None:
     lines = [f"RIG {name} {json.dumps(changes)}" for name, changes in filter(None, turned)]
     try:
         with socket.create_connection((host, int(port)), timeout=1.0) as hand:
-            for line in (*lines, f"LAY {aircraft} {surface} {position}"):
+            for line in (*lines, f"{where} {aircraft} {surface} {position}"):
                 hand.sendall(f"{line}\n".encode())
                 hand.recv(64)
     except OSError:
@@ -115,7 +123,8 @@ def lay(aircraft: str, surface: str, position: str) -> None:
 
 
 def _garbled(instrument: Instrument) -> str:
-    return f"{instrument.name} answered something that is no angle. You can type the value."
+    noun = {"angle": "angle", "temperature": "temperature"}.get(instrument.kind, "reading")
+    return f"{instrument.name} answered something that is no {noun}. You can type the value."
 
 
 @contextmanager

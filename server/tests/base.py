@@ -28,7 +28,7 @@ FAST = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 
 @override_settings(
     DEMO=True,
-    INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"],
+    INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 5)],
     PASSWORD_HASHERS=FAST,
 )
 class OnTheDemo(TestCase):

@@ -9,7 +9,7 @@ from django.db import connection
 from django.test import LiveServerTestCase
 from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
 
-from instruments.level import serve
+from instruments.standins import StandIns
 from server.demo.loading import load
 from server.tests.base import FAST
 
@@ -47,13 +47,12 @@ class InTheBrowser(LiveServerTestCase):
     def setUp(self) -> None:
         # Registered first, so run last: the tables are emptied only after the server rests.
         self.addCleanup(self.wait_for_the_server)
-        self.level = serve(0, 0)
-        port, hand = (p.server_address[1] for p in self.level)
+        self.standins = StandIns({})
         overridden = self.settings(
             DEMO=True,
             PASSWORD_HASHERS=FAST,
-            INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{port}::SOCKET"],
-            INSTRUMENT_HAND=f"127.0.0.1:{hand}",
+            INSTRUMENT_ADDRESSES=self.standins.addresses,
+            INSTRUMENT_HAND=f"127.0.0.1:{self.standins.number('hand')}",
         )
         overridden.enable()
         self.addCleanup(overridden.disable)
@@ -85,9 +84,7 @@ class InTheBrowser(LiveServerTestCase):
             time.sleep(0.05)
 
     def switch_level_off(self) -> None:
-        for port in self.level:
-            port.shutdown()
-            port.server_close()
+        self.standins.close()
 
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])

@@ -27,14 +27,14 @@ export function LevelCapture(p: Props) {
     let timer = 0;
     const ask = async () => {
       try {
-        const { value_deg, settled } = await got(
+        const { value, settled } = await got(
           api.POST("/api/aircraft/{slug}/instruments/{instrument}/poll", {
             params: { path: { slug: p.slug, instrument: p.instrument.id } },
             body: { run: run.current, surface: p.surface, position: p.position },
           }),
         );
         if (stopped) return;
-        setLive({ value: value_deg, settled });
+        setLive({ value, settled });
         setError(null);
       } catch (e) {
         if (stopped) return;

@@ -9,10 +9,9 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand
 
 from server.aircraft.models import Aircraft
-from server.demo.loading import load
+from server.demo.loading import load, relocate
 from server.find.indexing import rebuild
 from server.find.models import Findable
-from server.instruments.models import Instrument
 
 
 class Command(BaseCommand):
@@ -31,8 +30,4 @@ class Command(BaseCommand):
             load()
             self.stdout.write("The demo is loaded.")
         elif settings.INSTRUMENT_ADDRESSES:
-            # The stand-in may have got another port since last time.
-            moved = Instrument.objects.exclude(address="").exclude(
-                address__in=settings.INSTRUMENT_ADDRESSES
-            )
-            moved.update(address=settings.INSTRUMENT_ADDRESSES[0])
+            relocate()

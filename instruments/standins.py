@@ -1,0 +1,136 @@
+"""Stand-ins for measuring devices on loopback, answering standard instrument commands.
+
+Each has a port of its own: a level and a protractor (`MEAS:ANGL?`), a cable tension gauge
+(`MEAS:SCAL?`), a thermometer (`MEAS:TEMP?`); all answer `*IDN?` and `SYST:ERR?`. The hand's
+port stands for the person who puts them in place and moves the controls: `LAY aircraft surface
+position`, `CLAMP aircraft control side`, and who has turned rods, stops and turnbuckles:
+`RIG mechanism {"rods": {...}, "stops": {...}, "cables": {...}}`.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import socketserver
+import threading
+import time
+from collections.abc import Callable
+
+from instruments.cables import TensionGauge, Thermometer
+from instruments.level import Level
+
+NAMES = ("level", "tension", "temperature", "protractor")
+
+
+class Lines(socketserver.StreamRequestHandler):
+    """One connection: a command a line, an answer a line."""
+
+    def handle(self) -> None:
+        """Answer until the other side goes."""
+        try:
+            for raw in self.rfile:
+                answer = self.server.answer(raw.decode("ascii", "replace").strip())  # type: ignore[attr-defined]
+                if answer is not None:
+                    self.wfile.write(answer.encode("ascii", "replace") + b"\n")
+        except OSError:
+            return
+
+
+class Port(socketserver.ThreadingTCPServer):
+    """A loopback port with its own vocabulary."""
+
+    allow_reuse_address = True
+    daemon_threads = True
+
+    def __init__(self, port: int, answer: Callable[[str], str | None]) -> None:
+        super().__init__(("127.0.0.1", port), Lines)
+        self.answer = answer
+
+
+def instrument(
+    name: str, commands: tuple[str, ...], read: Callable[[], str]
+) -> Callable[..., str | None]:
+    """The vocabulary of an instrument that measures one thing."""
+
+    def answer(line: str) -> str | None:
+        command = line.upper()
+        if command == "*IDN?":
+            return f"Stand-in,{name},0,1"
+        if command in commands:
+            return read()
+        if command == "SYST:ERR?":
+            return '0,"No error"'
+        return None if command in ("*RST", "*CLS", "") else '-113,"Undefined header"'
+
+    return answer
+
+
+class StandIns:
+    """All of them, running in the background."""
+
+    def __init__(self, ports: dict[str, int], seed: int = 1) -> None:
+        self.levels = (Level(seed), Level(seed + 1, 0.02))
+        self.gauge = TensionGauge(seed + 2)
+        thermometer = Thermometer(seed + 3)
+        angle = ("MEAS:ANGL?", "MEASURE:ANGLE?")
+        answers = {
+            "level": instrument("Digital level", angle, lambda: f"{self.levels[0].read():.2f}"),
+            "protractor": instrument("Protractor", angle, lambda: f"{self.levels[1].read():.2f}"),
+            "tension": instrument(
+                "Tension gauge", ("MEAS:SCAL?",), lambda: f"{self.gauge.read():.1f}"
+            ),
+            "temperature": instrument(
+                "Thermometer", ("MEAS:TEMP?",), lambda: f"{thermometer.read():.1f}"
+            ),
+            "hand": self.hand,
+        }
+        self.ports = {name: Port(ports.get(name, 0), answer) for name, answer in answers.items()}
+        for port in self.ports.values():
+            threading.Thread(target=port.serve_forever, daemon=True).start()
+
+    def number(self, name: str) -> int:
+        """The port of one of them."""
+        return int(self.ports[name].server_address[1])
+
+    @property
+    def addresses(self) -> list[str]:
+        """The instruments' addresses, in the order of NAMES."""
+        return [f"TCPIP0::127.0.0.1::{self.number(n)}::SOCKET" for n in NAMES]
+
+    def close(self) -> None:
+        """Stop them."""
+        for port in self.ports.values():
+            port.shutdown()
+            port.server_close()
+
+    def hand(self, line: str) -> str:
+        """What a person does: put an instrument in place, turn something."""
+        words = line.split()
+        if len(words) == 4 and words[0] == "LAY":
+            laid = [level.lay(*words[1:]) for level in self.levels]
+            return "LAID" if all(laid) else "NOT THERE"
+        if len(words) == 4 and words[0] == "CLAMP":
+            return "CLAMPED" if self.gauge.clamp(*words[1:]) else "NOT THERE"
+        if len(words) >= 3 and words[0] == "RIG":
+            try:
+                changes = json.loads(line.split(maxsplit=2)[2])
+            except ValueError:
+                return "NOT UNDERSTOOD"
+            if not all(level.rig(words[1], changes) for level in self.levels):
+                return "NOT UNDERSTOOD"
+            self.gauge.rig(words[1], self.levels[0].rigs[words[1]]["cables"])
+            return "RIGGED"
+        return "LAY aircraft surface position"
+
+
+def main() -> None:
+    """Run the stand-ins until they are stopped."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    for name in (*NAMES, "hand"):
+        parser.add_argument(f"--{name}", type=int, required=True)
+    StandIns(vars(parser.parse_args()), int(time.time()))
+    threading.Event().wait()
+
+
+if __name__ == "__main__":
+    main()

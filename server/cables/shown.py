@@ -1,0 +1,267 @@
+"""A loop for the screen: as kept, solved, with its sides, readings and what was done."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from core.basis.refused import Refused
+from core.basis.verdicts import Verdict, worst
+from core.cables.forces import Load, bracket_load
+from core.cables.lever import SIDES
+from core.cables.rigging import Rigged
+from core.clearance.bays import bays_of
+from core.rulebook.registry import rule
+from core.rulebook.rules.cables_tension import CAUTION
+from server.aircraft.models import Bay
+from server.cables import shapes
+from server.cables.events import STEPS, told
+from server.cables.judging import ends_of_travel, geometry_checks, slide_inputs
+from server.cables.keeping import file_of, rigging_of
+from server.cables.models import Loop
+from server.cables.standing import Stands, showing, stands
+from server.controls.models import Control
+from server.controls.why import why
+
+DEG = math.degrees(1.0)
+SHOWN = 5
+HOTTEST_K = 323.15
+
+
+def rows(controls: list[Control]) -> list[shapes.LoopRow]:
+    """The controls of an aircraft with what their cables say."""
+    loops = {x.control_id: x for x in Loop.objects.filter(control__in=controls)}
+    found = []
+    for c in controls:
+        loop = loops.get(c.pk)
+        judged = loop.judged if loop else []
+        found.append(
+            shapes.LoopRow(
+                control=c.slug,
+                name=c.name,
+                has_cables=loop is not None,
+                verdict=loop.verdict if loop else "not measured",  # type: ignore[typeddict-item]
+                open=sum(x["verdict"] not in ("in", "accepted") for x in judged),
+            )
+        )
+    return found
+
+
+def shown(control: Control, loop: Loop | None) -> shapes.CablesShown:
+    """A control's cables as they stand."""
+    if loop is None:
+        return shapes.CablesShown(
+            version=0,
+            control=control.slug,
+            name=control.name,
+            document=None,
+            verdict="not measured",
+            checks=[],
+            solved=None,
+            sides=[],
+            readings=[],
+            events=[],
+            steps=[],
+            caution=CAUTION,
+        )
+    rigged, stand = Rigged(rigging_of(loop)), stands(loop)
+    return shapes.CablesShown(
+        version=loop.version,
+        control=control.slug,
+        name=control.name,
+        document=file_of(loop),
+        verdict=loop.verdict,  # type: ignore[typeddict-item]
+        checks=loop.judged,
+        solved=solved(rigged, control),
+        sides=[_side(loop, rigged, side, stand) for side in SIDES],
+        readings=[_reading(r, stand) for r in reversed(stand.readings)],
+        events=[
+            shapes.EventShown(
+                id=e.pk,
+                side=e.side,
+                doing=e.doing,
+                said=told(e),
+                note=e.note,
+                by=e.by.name,
+                at=e.at.isoformat(),
+            )
+            for e in reversed(stand.events)
+        ],
+        steps=steps(stand),
+        caution=CAUTION,
+    )
+
+
+def solved(rigged: Rigged, control: Control) -> shapes.Solved:
+    """The drawing worked out: every second position of the sweep, supports, fittings."""
+    boxes = [b.box for b in Bay.objects.filter(aircraft=control.aircraft_id)]
+    nearest = {(n.side, n.fitting): n for n in rigged.nearest()}
+    supports = rigged.supports()
+    checks = list(geometry_checks(rigged, ends_of_travel(control)))
+    return shapes.Solved(
+        positions=[_position(rigged, i) for i in range(0, len(rigged.states), SHOWN)],
+        supports=[_support(a, checks, boxes) for a in supports],
+        fittings=[
+            _fitting(rigged, side, f, nearest.get((side, f.id)))
+            for side in SIDES
+            for f in rigged.rigging.cables[side].fittings
+        ],
+        banks=_banks(supports),
+        lengths_m={s: rigged.laid[s].length_m for s in SIDES},
+        gear=rigged.gear(),
+        lowest_N=rigged.through.lowest_N,
+        highest_N=rigged.through.highest_N,
+        share=rigged.through.share,
+        hottest_N=_hottest(rigged),
+        pulls_positive=rigged.pulls_positive("A"),
+        checks=checks,
+    )
+
+
+def _hottest(rigged: Rigged) -> float | None:
+    """The highest rigged tension at the hot end, for the brackets."""
+    try:
+        return max(rigged.wanted(s, HOTTEST_K).tension_N for s in SIDES)
+    except Refused:
+        return None
+
+
+def _position(rigged: Rigged, i: int) -> shapes.Position:
+    s = rigged.states[i]
+    at = (s.driver_rad, s.middle_rad)
+    return shapes.Position(
+        driver_deg=s.driver_rad * DEG,
+        driven_deg=s.middle_rad * DEG,
+        status=s.status,
+        A_N=s.tension_A_N,
+        B_N=s.tension_B_N,
+        way_A=[list(p) for p in rigged.way("A", *at)],
+        way_B=[list(p) for p in rigged.way("B", *at)],
+        moved_A_m=rigged.moved("A", s.driver_rad),
+        moved_B_m=rigged.moved("B", s.driver_rad),
+    )
+
+
+def _support(a: Any, checks: list[Any], boxes: list[Any]) -> shapes.SupportShown:
+    s = a.support
+    mine = [c for c in checks if c["key"].endswith(f" {a.side} {s.id}") and "gap" not in c["key"]]
+    inside = bays_of(s.centre, boxes)
+    return shapes.SupportShown(
+        side=a.side,
+        id=s.id,
+        kind=s.kind,
+        centre=list(s.centre),
+        radius_m=s.pulley.radius_m,
+        half_m=s.half_m,
+        bay=inside[0] if inside else "",
+        wrap_deg=a.pulley.wrap_rad * DEG if a.pulley else None,
+        misalignment_deg=a.pulley.misalignment_rad * DEG if a.pulley else None,
+        deflection_deg=a.fairlead.deflection_rad * DEG if a.fairlead else None,
+        force_N=a.force.magnitude_N,
+        verdict=worst(Verdict(c["verdict"]) for c in mine).value if mine else "in",
+    )
+
+
+def _fitting(rigged: Rigged, side: str, f: Any, near: Any) -> shapes.FittingShown:
+    low, high = near.travel_m if near else rigged.item_travel(side, (f.low_m + f.high_m) / 2.0)
+    return shapes.FittingShown(
+        side=side,
+        id=f.id,
+        kind=f.kind,
+        low_m=f.low_m,
+        high_m=f.high_m,
+        travel_low_m=low,
+        travel_high_m=high,
+        gap_m=near.gap.gap_m if near else None,
+        near=near.support if near else "",
+        required_m=rigged.rigging.gap_m,
+        verdict=near.gap.verdict.value if near else "not measured",
+    )
+
+
+def _banks(supports: list[Any]) -> list[shapes.BankShown]:
+    loads: dict[str, list[Load]] = {}
+    for a in supports:
+        if a.support.bank:
+            loads.setdefault(a.support.bank, []).append(Load(a.force.force_N, a.support.centre))
+    found = []
+    for bank, forces in loads.items():
+        b = bracket_load(forces, list(forces[0].point), 1.0)
+        found.append(
+            shapes.BankShown(bank=bank, force_N=list(b.force_N), magnitude_N=b.magnitude_N)
+        )
+    return found
+
+
+def _side(loop: Loop, rigged: Rigged, side: str, stand: Stands) -> shapes.SideShown:
+    cable, laid = rigged.rigging.cables[side], rigged.laid[side]
+    row = loop.sides.get(side=side)
+    now = showing(row)
+    inputs = slide_inputs(cable, stand)
+    order = rule("cables.slide_on_order").run(inputs)
+    on = [s["item"] for s in inputs["steps"] if s["do"] == "slide"]
+    buckle = cable.turnbuckle
+    return shapes.SideShown(
+        side=side,
+        name=cable.name,
+        cable=f"{cable.construction} {cable.material}",
+        diameter_m=cable.data.diameter_m,
+        breaking_N=cable.data.breaking_N,
+        ae_N=cable.data.ae_N,
+        u_ae_N=cable.data.u_ae_N,
+        measured_stiffness="ae" in row.figures,
+        compliance_m_per_N=laid.compliance_m_per_N,
+        travel_per_turn_m=buckle.travel_per_turn_m if buckle else None,
+        showing=list(now) if now else None,
+        limit=buckle.limit if buckle else 3.0,
+        safetied=stand.safetied(side),
+        ends={name: e.kind for name, e in cable.ends.items()},
+        slide_on=[i.name for i in cable.slide_on],
+        on=on,
+        missing=list(order["missing"]),
+        pressed=[s["end"] for s in inputs["steps"] if s["do"] == "press"],
+    )
+
+
+def _reading(r: Any, stand: Stands) -> shapes.ReadingShown:
+    straight = r.method == "straight"
+    last = stand.straight()
+    current = r in stand.current(r.side) if not straight else last is not None and r.pk == last.pk
+    per = DEG if straight else 1.0
+    return shapes.ReadingShown(
+        id=r.pk,
+        side=r.side,
+        method=r.method,
+        typed=r.typed,
+        value=r.value * per,
+        u=r.u * per,
+        temperature_C=None if r.temperature_K is None else r.temperature_K - 273.15,
+        instrument=r.instrument_was.get("name", ""),
+        by=r.by.name,
+        at=r.at.isoformat(),
+        current=current,
+        check_reading=r.check_reading,
+        why=why(r.rule, r.inputs) if r.rule else None,
+        recording=bool(r.recording),
+    )
+
+
+def steps(stand: Stands) -> list[shapes.StepShown]:
+    """The rigging in order; a step counts only if done after the last turn (neutral: before)."""
+    turned = stand.last_turn
+    found = []
+    for name in STEPS:
+        made = [e for e in stand.events if e.doing == "step" and e.data["step"] == name]
+        last = made[-1] if made else None
+        holds = last is not None and (
+            name == "neutral locked" or turned is None or last.at >= turned.at
+        )
+        found.append(
+            shapes.StepShown(
+                step=name,
+                done=holds,
+                by=last.by.name if last and holds else "",
+                at=last.at.isoformat() if last and holds else "",
+            )
+        )
+    return found

@@ -1,0 +1,295 @@
+"""Tension today: what to set at this temperature, what is there, what to turn."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from core.basis.refused import Refused
+from core.basis.verdicts import Verdict
+from core.cables.lever import SIDES
+from core.cables.rigging import Rigged
+from core.cables.setting import Advice, advise, today
+from core.cables.temperature import tension_curve
+from core.cables.turnbuckle import Threads, learn_compliance
+from core.rulebook.rules.cables_tension import SOAK
+from server.cables import shapes
+from server.cables.judging import best, tension_check
+from server.cables.keeping import rigging_of
+from server.cables.models import CableReading, Loop
+from server.cables.standing import Stands, showing, stands
+from server.controls.why import why
+
+DEG = math.degrees(1.0)
+ZERO_C = 273.15
+COLDEST_C, HOTTEST_C, POINTS = -30.0, 50.0, 33
+SAME_K = 1.5
+
+
+def tension_today(
+    loop: Loop, temperature_K: float | None, mode: str, use_learnt: bool, step: float
+) -> shapes.TodayShown:
+    """Everything for the page. Refuses without target or airframe, naming them."""
+    rigged, stand = Rigged(rigging_of(loop)), stands(loop)
+    at = temperature_K if temperature_K is not None else _last_temperature(stand)
+    if at is None:
+        target = rigged.rigging.target
+        at = target.temperature_K if target else ZERO_C + 15
+    learnt = _learnt(loop, rigged, stand)
+    present = {s: best(stand.current(s)) for s in SIDES}
+    made, refused = None, ""
+    if all(present.values()):
+        try:
+            made = _advice(loop, rigged, stand, at, mode, step, learnt if use_learnt else None)
+        except Refused as refusal:
+            refused = f"{refusal.field}: {refusal.reason}"
+    straight = stand.straight()
+    return shapes.TodayShown(
+        temperature_C=at - ZERO_C,
+        curves=[_curve(rigged, s) for s in SIDES],
+        sides=[_side(rigged, s, at, present[s], stand) for s in SIDES],
+        straight_deg=straight.value * DEG if straight else None,
+        said=_said(rigged, made, present, refused, stand),
+        turns=_turns(rigged, loop, made) if made else [],
+        shift_deg=made.turns.shift_rad * DEG * rigged.pulls_positive("A") if made else None,
+        refused=refused,
+        learnt=learnt,
+        used_learnt=bool(learnt and use_learnt),
+        why=_why(made, mode, present, step) if made else None,
+        caution=SOAK,
+    )
+
+
+def _last_temperature(stand: Stands) -> float | None:
+    known = [r.temperature_K for r in stand.readings if r.temperature_K is not None]
+    return known[-1] if known else None
+
+
+def _curve(rigged: Rigged, side: str) -> shapes.CurveShown:
+    line = rigged.line(side)
+    wanted = rigged.wanted(side, line.temperature_ref_K)
+    points = []
+    for t, n in tension_curve(line, ZERO_C + COLDEST_C, ZERO_C + HOTTEST_C, POINTS).curve:
+        try:
+            n = rigged.wanted(side, t).tension_N
+        except Refused:
+            continue  # The maker's chart does not reach here.
+        points.append([t - ZERO_C, n])
+    slack = wanted.slack_temperature_K
+    return shapes.CurveShown(
+        side=side,
+        points=points,
+        slack_C=None if slack is None else slack - ZERO_C,
+        slope_N_per_K=wanted.slope_N_per_K,
+        why=why("cables.tension_curve", line_inputs(rigged, side)),
+    )
+
+
+def line_inputs(rigged: Rigged, side: str) -> dict[str, Any]:
+    """One side under the rule's names."""
+    line = rigged.line(side)
+    pieces = {
+        name: [
+            {"length_m": s.length_m, "alpha_per_K": s.alpha_per_K, "u_alpha_per_K": s.u_alpha_per_K}
+            for s in getattr(line, name)
+        ]
+        for name in ("airframe", "fittings")
+    }
+    plain = {k: getattr(line, k) for k in line.__dataclass_fields__ if k not in pieces}
+    return plain | pieces
+
+
+def _side(
+    rigged: Rigged, side: str, at: float, present: CableReading | None, stand: Stands
+) -> shapes.TargetSide:
+    band = today(rigged, side, at)
+    judged = tension_check(rigged, side, stand)
+    return shapes.TargetSide(
+        side=side,
+        set_N=band.wanted.tension_N,
+        low_N=band.low_N,
+        high_N=band.high_N,
+        u_N=band.wanted.u_tension_N,
+        slack=band.wanted.slack,
+        may_be_slack=band.wanted.may_be_slack,
+        present_N=present.value if present else None,
+        present_u_N=present.u if present else None,
+        verdict=judged["verdict"],
+        said=judged["said"],
+    )
+
+
+def _present(stand: Stands, at: float) -> dict[str, float]:
+    """The measured tension of each side; refuses one that was measured at another temperature."""
+    found = {}
+    for side in SIDES:
+        r = best(stand.current(side))
+        assert r is not None
+        if r.temperature_K is not None and abs(r.temperature_K - at) > SAME_K:
+            raise Refused(
+                "temperature",
+                f"side {side} was measured at {r.temperature_K - ZERO_C:.1f} °C: measure again at"
+                " today's temperature",
+            )
+        found[side] = r.value
+    return found
+
+
+def _advice(
+    loop: Loop,
+    rigged: Rigged,
+    stand: Stands,
+    at: float,
+    mode: str,
+    step: float,
+    learnt: shapes.LearntShown | None,
+) -> Advice:
+    straight = stand.straight()
+    counted = {c.side: showing(c) for c in loop.sides.all()}
+    return advise(
+        rigged,
+        at,
+        _present(stand, at),
+        counted,
+        straight.value if straight else 0.0,
+        mode,
+        step,
+        learnt["learnt_m_per_N"] if learnt else None,
+    )
+
+
+def _turns(rigged: Rigged, loop: Loop, a: Advice) -> list[shapes.TurnsShown]:
+    counted = {c.side: showing(c) for c in loop.sides.all()}
+    found = []
+    for side in SIDES:
+        t: Threads | None = a.threads[side]
+        turns = getattr(a.turns, f"rounded_{side}")
+        now = counted.get(side)
+        found.append(
+            shapes.TurnsShown(
+                side=side,
+                turns=turns,
+                exact=getattr(a.turns, f"turns_{side}"),
+                after_N=getattr(a.turns, f"after_{side}_N"),
+                showing=list(now) if now else None,
+                after_showing=list(t.after_threads) if t else None,
+                state=t.after if t else "not counted",
+                said=_turn_said(rigged, side, turns, t),
+            )
+        )
+    return found
+
+
+def _turn_said(rigged: Rigged, side: str, turns: float | None, t: Threads | None) -> str:
+    name = rigged.rigging.cables[side].name
+    if turns is None:
+        return f"{name}: no turnbuckle."
+    if turns == 0:
+        said = f"{name}: leave it."
+    else:
+        way = "shorter" if turns > 0 else "longer"
+        many = abs(turns)
+        said = f"{name}: {many:g} {'turn' if many <= 1 else 'turns'} {way}."
+    if t is None:
+        return said
+    a, b = t.after_threads
+    if t.after == "bottomed":
+        return said + " Stop: it bottoms before that. Shorten the cable."
+    if t.after == "out":
+        return said + f" Then {a:g} and {b:g} threads show: too many."
+    return said + f" Then {a:g} and {b:g} threads show."
+
+
+def _said(
+    rigged: Rigged,
+    made: Advice | None,
+    present: dict[str, CableReading | None],
+    refused: str,
+    stand: Stands,
+) -> str:
+    if refused:
+        return refused
+    missing = [rigged.rigging.cables[s].name.lower() for s in SIDES if present[s] is None]
+    if missing or made is None:
+        return f"Measure the {' and the '.join(missing)}."
+    checks = [Verdict(tension_check(rigged, s, stand)["verdict"]) for s in SIDES]
+    turned = [made.turns.rounded_A, made.turns.rounded_B]
+    if all(v is Verdict.IN for v in checks):
+        return "Both are in." + (
+            " Look whether the surface stands straight." if stand.straight() is None else ""
+        )
+    if not any(turned):
+        return "Nothing to turn: half a turn would be too much. Measure more often."
+    if stand.straight() is None:
+        return "Measure where the surface stands: then the turns keep it straight."
+    return "Make half of the turns first, measure, then the rest."
+
+
+def _why(a: Advice, mode: str, present: dict[str, CableReading | None], step: float) -> Any:
+    now = {s: r.value for s, r in present.items() if r}
+    if mode == "free":
+        mean = sum(now.values()) / 2.0
+        now = {"A": mean, "B": mean}
+    b = a.buckles
+    inputs = {
+        "mode": mode,
+        "target_N": a.target_N,
+        "present_A_N": now["A"],
+        "present_B_N": now["B"],
+        "compliance_A_m_per_N": b.compliance_A_m_per_N,
+        "compliance_B_m_per_N": b.compliance_B_m_per_N,
+        "travel_per_turn_A_m": b.travel_per_turn_A_m,
+        "travel_per_turn_B_m": b.travel_per_turn_B_m,
+        "driven_arm_m": b.driven_arm_m,
+        "recentre_rad": a.recentre_rad,
+        "step_turns": step,
+    }
+    return why("cables.turnbuckle_turns", inputs)
+
+
+def _learnt(loop: Loop, rigged: Rigged, stand: Stands) -> shapes.LearntShown | None:
+    """What the turns between the last two measurements showed, if they show enough."""
+    now = {s: best(stand.current(s)) for s in SIDES}
+    turned = stand.done("turned")
+    if not all(now.values()) or not turned:
+        return None
+    before: dict[str, CableReading | None] = {}
+    for s in SIDES:
+        rows = [r for r in stand.readings if r.side == s and r.at < turned[-1].at]
+        before[s] = rows[-1] if rows else None
+    if not all(before.values()):
+        return None
+    was, is_now = list(before.values()), list(now.values())
+    since = max(r.at for r in was if r)
+    turns = {s: sum(e.data["turns"] for e in turned if e.side == s and e.at > since) for s in SIDES}
+    known = [r.temperature_K for r in (*was, *is_now) if r and r.temperature_K]
+    if len(known) < 4 or max(known) - min(known) > SAME_K:
+        return None
+    travel = {
+        s: t.travel_per_turn_m if (t := rigged.rigging.cables[s].turnbuckle) else None
+        for s in SIDES
+    }
+    u = max(r.u for r in (*was, *is_now) if r) / math.sqrt(2.0)
+    try:
+        found = learn_compliance(
+            turns["A"],
+            turns["B"],
+            travel["A"],
+            travel["B"],
+            sum(r.value for r in was if r) / 2.0,
+            sum(r.value for r in is_now if r) / 2.0,
+            u,
+        )
+    except Refused:
+        return None
+    model = sum(rigged.compliance)
+    said = (
+        f"Your turns show {found.loop_compliance_m_per_N * 1e6:.1f} ±"
+        f" {2 * found.u_m_per_N * 1e6:.1f} µm/N for the loop; the model says {model * 1e6:.1f}."
+    )
+    return shapes.LearntShown(
+        learnt_m_per_N=found.loop_compliance_m_per_N,
+        u_m_per_N=found.u_m_per_N,
+        model_m_per_N=model,
+        said=said,
+    )

@@ -1,0 +1,27 @@
+"""Addresses of cables, their measurements and calibration cards."""
+
+from django.urls import path
+
+from server.cables import api
+
+AT = "aircraft/<slug:slug>"
+ONE = f"{AT}/controls/<slug:control>/cables"
+
+urlpatterns = [
+    path(f"{AT}/cables", api.LoopsView.as_view()),
+    path(ONE, api.CablesView.as_view()),
+    path(f"{ONE}/assess", api.WhatIfView.as_view()),
+    path(f"{ONE}/today", api.TodayView.as_view()),
+    path(f"{ONE}/try", api.TryView.as_view()),
+    path(f"{ONE}/hear", api.HearView.as_view()),
+    path(f"{ONE}/readings", api.ReadingsView.as_view()),
+    path(f"{ONE}/readings/<int:reading>/withdraw", api.WithdrawView.as_view()),
+    path(f"{ONE}/readings/<int:reading>/recording.wav", api.RecordingView.as_view()),
+    path(f"{ONE}/events", api.EventsView.as_view()),
+    path(f"{ONE}/events/<int:event>/undo", api.UndoView.as_view()),
+    path(f"{ONE}/file.json", api.FileView.as_view()),
+    path(f"{ONE}/supports.csv", api.RowsView.as_view()),
+    path(f"{AT}/cards", api.CardsView.as_view()),
+    path(f"{AT}/instruments/<int:instrument>/card", api.CardView.as_view()),
+    path("cable-reference", api.ReferenceView.as_view()),
+]
