@@ -145,7 +145,10 @@ class Cable:
 
 @dataclass(frozen=True)
 class Target:
-    """What the maker asks: N at K, its band, its standard uncertainty; or a chart [K, N]."""
+    """What the maker asks: N at K, its band, its standard uncertainty; or a chart [K, N].
+
+    `unit`: lbf or N, as the tension was typed: it is shown back in that.
+    """
 
     tension_N: float
     temperature_K: float
@@ -154,6 +157,7 @@ class Target:
     u_N: float
     same: bool
     chart: tuple[tuple[float, float], ...]
+    unit: str = "lbf"
 
     def charted(self, temperature_K: float) -> float | None:
         """The maker's own figure at a temperature; None: by the model of thermal growth."""
@@ -482,6 +486,7 @@ def _target(thing: Any) -> Target | None:
         force["u"],
         bool(t.get("same", False)),
         chart,
+        "N" if parse(str(t["tension"]), "force", "lbf").unit in ("N", "daN", "kgf") else "lbf",
     )
 
 

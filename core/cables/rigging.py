@@ -16,6 +16,7 @@ import numpy as np
 
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, judge
+from core.cables.cable import LBF
 from core.cables.document import Cable, Rigging, Support
 from core.cables.forces import Force, pulley_force
 from core.cables.lever import SIDES
@@ -119,6 +120,13 @@ class Rigged:
             raise Refused(f"sides.{cable.side}.fittings", "take up the whole cable")
         share = r.frame_compliance_m_per_N / 2.0
         return Laid(cable, path, length, laid.wire_m / cable.data.ae_N + share)
+
+    def said(self, force_N: float) -> str:
+        """A force in the unit in which the target was typed."""
+        target = self.rigging.target
+        if target is not None and target.unit == "N":
+            return f"{force_N:.0f} N"
+        return f"{force_N / LBF:.1f} lb"
 
     @property
     def compliance(self) -> tuple[float, float]:

@@ -13,7 +13,9 @@ from core.cables.lever import SIDES
 from core.cables.rigging import U_STATION_M, AtSupport, Near, Rigged
 from core.cables.setting import judged as judge_tension
 from core.cables.setting import today
+from core.clearance.bays import bays_of
 from core.rulebook.registry import rule
+from server.aircraft.models import Bay
 from server.cables.keeping import rigging_of
 from server.cables.models import Cable, CableReading, Loop
 from server.cables.standing import Stands, showing, stands
@@ -22,7 +24,6 @@ from server.controls.models import Control
 from server.controls.why import why
 
 DEG = math.degrees(1.0)
-LBF = 4.4482216152605
 # Tabs and flaps are no primary controls (14 CFR 23.689).
 SECONDARY = ("trim", "flaps", "tab")
 
@@ -38,7 +39,8 @@ class Check(TypedDict):
     verdict: controls.Word
     step: str
     state: str
-    at_m: list[float] | None
+    bays: list[str]
+    due: str
     why: controls.Why | None
 
 
@@ -53,8 +55,12 @@ def check(
     state: str = "",
     at: Any = None,
     reason: controls.Why | None = None,
+    due: str = "",
 ) -> Check:
-    """A check; its state in the gate is its verdict's word unless the step has its own."""
+    """A check; its state in the gate is its verdict's word unless the step has its own.
+
+    at: where it is, m, until `judge_loop` has put it into its bay (empty: along the whole run).
+    """
     passes = {"clearance": "clear", "joint": "final", "test": "passed", "task": "done"}
     word = state or (passes[step] if step in passes and verdict is Verdict.IN else verdict.value)
     return Check(
@@ -66,14 +72,18 @@ def check(
         verdict=verdict.value,  # type: ignore[typeddict-item]
         step=step,
         state=word,
-        at_m=None if at is None else [float(v) for v in at],
+        bays=list(at) if at else [],
+        due=due,
         why=reason,
     )
 
 
 def judge_loop(loop: Loop) -> None:
     """Judge again and keep it on the row; the caller saves nothing else."""
+    boxes = [b.box for b in Bay.objects.filter(aircraft=loop.aircraft_id)]
     found = list(checks_of(loop))
+    for c in found:
+        c["bays"] = list(bays_of(c["bays"], boxes)[:1]) if c["bays"] else []
     loop.judged = found  # type: ignore[assignment]
     loop.verdict = worst(Verdict(c["verdict"]) for c in found).value
     Loop.objects.filter(pk=loop.pk).update(judged=loop.judged, verdict=loop.verdict)
@@ -88,7 +98,9 @@ def checks_of(loop: Loop, rigged: Rigged | None = None) -> Iterable[Check]:
     for side in SIDES:
         cable = rigged.rigging.cables[side]
         yield _size(cable, primary)
-        yield tension_check(rigged, side, stand)
+        found = tension_check(rigged, side, stand)
+        found["bays"] = _reached(cable)  # type: ignore[typeddict-item]
+        yield found
         yield from _turnbuckle(cable, rows.get(side), stand)
         yield from _ends(rigged, cable, stand)
     yield _through(rigged)
@@ -137,6 +149,7 @@ def _size(cable: CoreCable, primary: bool) -> Check:
         f"{cable.name}: size",
         said,
         verdict,
+        at=_reached(cable),
         reason=why("cables.cable_size_check", inputs),
     )
 
@@ -164,10 +177,10 @@ def tension_check(rigged: Rigged, side: str, stand: Stands) -> Check:
         return check(key, "tension", side, what, f"{refusal.reason}.", Verdict.NOT_MEASURED)
     verdict = judge_tension(band, speaks.value, speaks.u)
     U = 2.0 * math.hypot(speaks.u, band.u_model_N)
-    asked = f"{band.low_N / LBF:.1f} to {band.high_N / LBF:.1f} lb"
+    asked = f"{rigged.said(band.low_N)} to {rigged.said(band.high_N)}"
     celsius = speaks.temperature_K - 273.15
     said = (
-        f"{speaks.value / LBF:.1f} lb ± {U / LBF:.1f} lb at {celsius:.1f} °C;"
+        f"{rigged.said(speaks.value)} ± {rigged.said(U)} at {celsius:.1f} °C;"
         f" at this temperature {asked}."
     )
     if verdict is Verdict.TOO_CLOSE:
@@ -226,6 +239,15 @@ def _turnbuckle(cable: CoreCable, row: Cable | None, stand: Stands) -> Iterable[
     yield check(*base, said, verdict, "joint", state, at, reason)
 
 
+def _reached(cable: CoreCable) -> list[float]:
+    """Where hands have to get at a cable: its turnbuckle; without one, its middle support."""
+    spot = next((f for f in cable.fittings if f.kind == "turnbuckle"), None)
+    if spot is not None:
+        return _on_cable(cable, spot.low_m)
+    middle = cable.supports[len(cable.supports) // 2] if cable.supports else None
+    return list(middle.centre) if middle else []
+
+
 def _on_cable(cable: CoreCable, station: float) -> list[float]:
     """A place on the cable at a station: between the supports beside it."""
     near = min(cable.supports, key=lambda s: abs(s.centre[0] - station), default=None)
@@ -236,8 +258,8 @@ def _through(rigged: Rigged) -> Check:
     t = rigged.through
     limit = rigged.rigging.band_share
     said = (
-        f"Between {t.lowest_N / LBF:.1f} and {t.highest_N / LBF:.1f} lb through the travel, rigged"
-        f" at {t.neutral_N / LBF:.1f} lb: changes by {t.share * 100:.0f} %, at most"
+        f"Between {rigged.said(t.lowest_N)} and {rigged.said(t.highest_N)} through the travel,"
+        f" rigged at {rigged.said(t.neutral_N)}: changes by {t.share * 100:.0f} %, at most"
         f" {limit * 100:.0f} %."
     )
     if t.verdict is not Verdict.IN:
@@ -251,6 +273,7 @@ def _through(rigged: Rigged) -> Check:
         "tension through the travel",
         said,
         t.verdict,
+        at=rigged.rigging.driven.A,
         reason=why("cables.loop_solve", inputs),
     )
 
@@ -487,4 +510,5 @@ def _inspection(loop: Loop, stand: Stands) -> Iterable[Check]:
             Verdict.OUT if bad else Verdict.IN,
             "task",
             "replace" if bad else "done",
+            due=last.data.get("next_due") or "",
         )

@@ -3,23 +3,24 @@
 from __future__ import annotations
 
 import json
-from collections import defaultdict
 from collections.abc import Iterable
 from datetime import date
 from functools import lru_cache
 from typing import Any
 
+from django.db.models.signals import post_delete, post_save
+from django.dispatch import receiver
+
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
 from core.cables.document import rigging_from
 from core.cables.rigging import Rigged
-from core.clearance.bays import bays_of
 from core.signoff.closing import Concern
 from server.aircraft.concerns import Told, register
 from server.aircraft.models import Bay
+from server.cables.judging import judge_loop
 from server.cables.keeping import file_of, rigging_of
-from server.cables.models import Cable, CableEvent, Loop
-from server.cables.standing import held
+from server.cables.models import Cable, Loop
 from server.controls.linkage.keeping import couples
 from server.controls.models import Control
 from server.instruments.reading import rigs
@@ -28,53 +29,34 @@ from server.instruments.reading import rigs
 @register("cables")
 def cable_concerns(aircraft: list[int]) -> Iterable[Told]:
     """Each check of a loop, in the bay where it is; those of the whole loop in all its bays."""
-    loops = list(Loop.objects.filter(aircraft__in=aircraft).select_related("control"))
-    if not loops:
-        return
-    boxes: dict[int, list[Any]] = defaultdict(list)
-    for bay in Bay.objects.filter(aircraft__in=aircraft):
-        boxes[bay.aircraft_id].append(bay.box)
-    due = _overdue([x.pk for x in loops])
-    for loop in loops:
-        places = {c["key"]: _bays(c["at_m"], boxes[loop.aircraft_id]) for c in loop.judged}
-        whole = tuple(dict.fromkeys(b for found in places.values() for b in found))
+    today = date.today().isoformat()
+    for loop in Loop.objects.filter(aircraft__in=aircraft).select_related("control"):
+        whole = tuple(dict.fromkeys(b for c in loop.judged for b in c["bays"]))
         for c in loop.judged:
-            state, verdict = c["state"], Verdict(c["verdict"])
-            if c["key"] in due.get(loop.pk, ()):
-                state, verdict = "due", Verdict.TOO_CLOSE
+            overdue = bool(c["due"] and c["due"] < today)
             yield (
                 loop.aircraft_id,
                 Concern(
                     id=f"cable {loop.pk} {c['key']}",
                     subject=f"{loop.control.name}, {c['what']}",
-                    bays=places[c["key"]] or whole,
+                    bays=tuple(c["bays"]) or whole,
                     step=c["step"],
-                    state=state,
-                    verdict=verdict,
+                    state="due" if overdue else c["state"],
+                    verdict=Verdict.TOO_CLOSE if overdue else Verdict(c["verdict"]),
                     link=f"cables/{loop.control.slug}?part={_part(c['part'])}",
                 ),
             )
 
 
+@receiver([post_save, post_delete], sender=Bay)
+def follow_bays(instance: Bay, **_: Any) -> None:
+    """A bay's edges moved: what lies in it is found anew."""
+    for loop in Loop.objects.filter(aircraft=instance.aircraft_id):
+        judge_loop(loop)
+
+
 def _part(part: str) -> str:
     return part if part in ("route", "ends") else "tension"
-
-
-def _bays(at: Any, boxes: list[Any]) -> tuple[str, ...]:
-    return bays_of(at, boxes)[:1] if at else ()
-
-
-def _overdue(loops: list[int]) -> dict[int, set[str]]:
-    """Inspections past their date, by loop."""
-    found: dict[int, set[str]] = defaultdict(set)
-    last: dict[tuple[int, str], CableEvent] = {}
-    rows = CableEvent.objects.filter(loop__in=loops, doing__in=("inspected", "undone"))
-    for e in held(rows.order_by("at", "id")):
-        last[e.loop_id, e.side] = e
-    for (loop, side), e in last.items():
-        if e.data.get("next_due") and e.data["next_due"] < date.today().isoformat():
-            found[loop].add(f"inspection {side}")
-    return found
 
 
 @couples

@@ -227,9 +227,15 @@ class LearntShown(TypedDict):
 
 
 class TodayShown(TypedDict):
-    """Tension today: what to set, what is there, what to turn."""
+    """Tension today: what to set, what is there, what to turn. `unit`: lb or N, as asked."""
 
     temperature_C: float
+    unit: str
+    target_N: float
+    target_C: float
+    minus_N: float
+    plus_N: float
+    source: str
     curves: list[CurveShown]
     sides: list[TargetSide]
     straight_deg: float | None

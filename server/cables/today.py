@@ -44,9 +44,19 @@ def tension_today(
         except Refused as refusal:
             refused = f"{refusal.field}: {refusal.reason}"
     straight = stand.straight()
+    curves = [_curve(rigged, s) for s in SIDES]
+    asked = rigged.rigging.target
+    assert asked is not None
+    cited = loop.target or {}
     return shapes.TodayShown(
         temperature_C=at - ZERO_C,
-        curves=[_curve(rigged, s) for s in SIDES],
+        unit="N" if asked.unit == "N" else "lb",
+        target_N=asked.tension_N,
+        target_C=asked.temperature_K - ZERO_C,
+        minus_N=asked.minus_N,
+        plus_N=asked.plus_N,
+        source=", ".join(x for x in (cited.get("source", ""), cited.get("page", "")) if x),
+        curves=curves,
         sides=[_side(rigged, s, at, present[s], stand) for s in SIDES],
         straight_deg=straight.value * DEG if straight else None,
         said=_said(rigged, made, present, refused, stand),

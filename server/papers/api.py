@@ -16,9 +16,14 @@ from core.controls.template import Card
 from core.rulebook.fields import page_name
 from core.rulebook.registry import RULES
 from server.aircraft.access import member
+from server.cables.api import loop_of
+from server.cables.measuring import temperature
+from server.cables.shown import shown
+from server.cables.today import tension_today
 from server.controls.api import control_of
 from server.controls.facts import scope, sheet
 from server.papers import template
+from server.papers.rigging import rigging_pdf
 from server.papers.sheet import sheet_pdf
 from server.signoff import scopes
 from server.signoff.signing import state
@@ -40,6 +45,30 @@ class SheetPdfView(APIView):
             raise Http404
         body = sheet_pdf(who.aircraft.name, sheet(found), state(who, told))
         return _file(body, "pdf", f"{slug}-{control}-travel")
+
+
+class RiggingPdfView(APIView):
+    """A control's cables, printed to carry to the aircraft."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("temperature", str)],
+        responses={(200, "application/pdf"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, slug: str, control: str) -> HttpResponse:
+        """One page, for a temperature as typed or that of the last reading."""
+        who = member(request, slug)
+        found = control_of(who, control)
+        loop = loop_of(found)
+        typed = request.query_params.get("temperature", "")
+        at = temperature(typed) if typed.strip() else None
+        try:
+            today = tension_today(loop, at, "free", True, 0.5)
+        except Refused:
+            if typed.strip():
+                raise
+            today = None  # The maker's target is not entered yet: the rest is printed.
+        body = rigging_pdf(who.aircraft.name, shown(found, loop), today, sheet(found))
+        return _file(body, "pdf", f"{slug}-{control}-rigging")
 
 
 class TemplateView(APIView):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from datetime import UTC, datetime
 from xml.sax.saxutils import escape
 
@@ -43,14 +44,20 @@ def style(size: float, **more: object) -> ParagraphStyle:
 def sheet_pdf(aircraft: str, sheet: SheetShown, signed: SignState) -> bytes:
     """The page: requirements, readings, methods, uncertainty, verdicts, figure, cautions,
     sense check, signatures and the ledger's head."""
+    title = f"{aircraft}: {sheet['name']}, travel sheet"
+    return one_page(title, lambda width: _content(aircraft, sheet, signed, width))
+
+
+def one_page(title: str, content: Callable[[float], list[Flowable]]) -> bytes:
+    """An A4 page of what is made for its width, shrunk if it would not fit."""
     fonts.ready()
     out = io.BytesIO()
     canvas = Canvas(out, pagesize=A4, invariant=False)
-    canvas.setTitle(f"{aircraft}: {sheet['name']}, travel sheet")
+    canvas.setTitle(title)
     canvas.setAuthor("Ash Lane")
     width, height = A4[0] - 2 * MARGIN, A4[1] - 2 * MARGIN
-    content = KeepInFrame(width, height, _content(aircraft, sheet, signed, width), mode="shrink")
-    Frame(MARGIN, MARGIN, width, height, 0, 0, 0, 0).addFromList([content], canvas)
+    kept = KeepInFrame(width, height, content(width), mode="shrink")
+    Frame(MARGIN, MARGIN, width, height, 0, 0, 0, 0).addFromList([kept], canvas)
     canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -95,7 +102,8 @@ def _content(aircraft: str, sheet: SheetShown, signed: SignState, width: float) 
     return parts
 
 
-def _grid(rows: list[list[object]], widths: list[float]) -> Table:
+def grid(rows: list[list[object]], widths: list[float]) -> Table:
+    """A table with thin rules under its rows."""
     rules = [
         ("LINEBELOW", (0, 0), (-1, -1), 0.4, RULE),
         ("VALIGN", (0, 0), (-1, -1), "TOP"),
@@ -106,35 +114,40 @@ def _grid(rows: list[list[object]], widths: list[float]) -> Table:
     return Table(rows, colWidths=widths, style=rules, repeatRows=1)
 
 
-def _cells(*texts: str, size: float = 9) -> list[object]:
+def cells(*texts: str, size: float = 9) -> list[object]:
+    """A row of paragraphs."""
     return [Paragraph(t, style(size)) for t in texts]
 
 
 def _requirements(sheet: SheetShown, width: float) -> Table:
     shares = (0.24, 0.14, 0.2, 0.17, 0.25)
     rows: list[list[object]] = [
-        _cells(*(f"<b>{t}</b>" for t in ("What", "Required", "Source", "Measured ± U", "Verdict")))
+        cells(*(f"<b>{t}</b>" for t in ("What", "Required", "Source", "Measured ± U", "Verdict")))
     ]
     for q in sheet["requirements"]:
-        badge = Drawing(10, 9)
-        badge.add(mark(q["result"]["verdict"], 4, 4, 3))
-        said = Paragraph(f"{WORDS[q['result']['verdict']]}", style(9))
-        verdict = Table(
-            [[badge, said]],
-            colWidths=[12, width * shares[4] - 14],
-            style=[
-                ("LEFTPADDING", (0, 0), (-1, -1), 0),
-                ("TOPPADDING", (0, 0), (-1, -1), 0),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 0),
-            ],
-        )
+        verdict = badge(q["result"]["verdict"], width * shares[4])
         source = (
             f"{q['source']['cited']}{', ' + q['source']['page'] if q['source']['page'] else ''}"
         )
         rows.append(
-            [*_cells(escape(what(sheet, q)), asked(q), escape(source), measured(q)), verdict]
+            [*cells(escape(what(sheet, q)), asked(q), escape(source), measured(q)), verdict]
         )
-    return _grid(rows, [width * s for s in shares])
+    return grid(rows, [width * s for s in shares])
+
+
+def badge(verdict: str, width: float) -> Table:
+    """A verdict's mark with its word."""
+    shape = Drawing(10, 9)
+    shape.add(mark(verdict, 4, 4, 3))
+    return Table(
+        [[shape, Paragraph(WORDS[verdict], style(9))]],
+        colWidths=[12, width - 14],
+        style=[
+            ("LEFTPADDING", (0, 0), (-1, -1), 0),
+            ("TOPPADDING", (0, 0), (-1, -1), 0),
+            ("BOTTOMPADDING", (0, 0), (-1, -1), 0),
+        ],
+    )
 
 
 def what(sheet: SheetShown, q: RequirementShown) -> str:
@@ -169,7 +182,7 @@ def measured(q: RequirementShown) -> str:
 
 def _readings(sheet: SheetShown, width: float) -> Table:
     rows: list[list[object]] = [
-        _cells(
+        cells(
             *(
                 f"<b>{t}</b>"
                 for t in ("Surface, position", "As typed", "Method", "Instrument", "Taken")
@@ -199,10 +212,10 @@ def _readings(sheet: SheetShown, width: float) -> Table:
         check = " (check)" if r["check_reading"] else ""
         taken = f"{r['taken_at'][:10]} {r['taken_by']}{check}"
         inst = f"{r['instrument']}, ±{r['accuracy']}"
-        rows.append(_cells(*(escape(t) for t in (where, typed, method, inst, taken)), size=8))
+        rows.append(cells(*(escape(t) for t in (where, typed, method, inst, taken)), size=8))
     if len(rows) == 1:
-        rows.append(_cells("No readings in this round.", "", "", "", "", size=8))
-    return _grid(rows, [width * s for s in (0.22, 0.2, 0.2, 0.2, 0.18)])
+        rows.append(cells("No readings in this round.", "", "", "", "", size=8))
+    return grid(rows, [width * s for s in (0.22, 0.2, 0.2, 0.2, 0.18)])
 
 
 def _sense(sheet: SheetShown) -> list[Flowable]:

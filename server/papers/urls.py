@@ -2,9 +2,13 @@
 
 from django.urls import path
 
-from server.papers.api import SheetPdfView, TemplateView
+from server.papers.api import RiggingPdfView, SheetPdfView, TemplateView
 
 urlpatterns = [
     path("aircraft/<slug:slug>/controls/<slug:control>/sheet.pdf", SheetPdfView.as_view()),
+    path(
+        "aircraft/<slug:slug>/controls/<slug:control>/cables/rigging-sheet.pdf",
+        RiggingPdfView.as_view(),
+    ),
     path("template.<str:kind>", TemplateView.as_view()),
 ]

@@ -18,7 +18,9 @@ REFUSE = "/api/aircraft/fenlark/signatures/control:elevator"
 
 
 @override_settings(
-    DEMO=True, INSTRUMENT_ADDRESSES=["TCPIP0::127.0.0.1::1::SOCKET"], PASSWORD_HASHERS=FAST
+    DEMO=True,
+    INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 5)],
+    PASSWORD_HASHERS=FAST,
 )
 class AtOnce(TransactionTestCase):
     as_, write, instrument, reading = (

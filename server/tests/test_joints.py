@@ -227,6 +227,6 @@ class Joints(OnTheLane):
         self.assertEqual(stranger.status_code, 404)
 
     def test_the_list_is_paged_and_narrowed(self):
-        self.assertEqual(self.get("joints?bay=aft-fuselage")["count"], 3)
+        self.assertEqual(self.get("joints?bay=aft-fuselage")["count"], 5)
         self.assertLess(self.get("joints?open=1")["count"], Joint.objects.count())
         self.assertEqual(len(self.get("joints?size=2")["results"]), 2)

@@ -194,13 +194,16 @@ class Commands(OnTheDemo):
 
     def test_preparing_twice_keeps_what_is_there_and_follows_the_stand_in(self):
         out = StringIO()
-        moved = "TCPIP0::127.0.0.1::2::SOCKET"
-        with override_settings(INSTRUMENT_ADDRESSES=[moved]):
+        moved = "TCPIP0::127.0.0.1::12::SOCKET"
+        others = [f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in (13, 14, 15)]
+        with override_settings(INSTRUMENT_ADDRESSES=[moved, *others]):
             call_command("prepare", stdout=out)
         self.assertEqual(out.getvalue(), "")
         from server.instruments.models import Instrument
 
         self.assertEqual(Instrument.objects.get(name="Digital level").address, moved)
+        gauge = Instrument.objects.get(name="Cable tension gauge")
+        self.assertEqual(gauge.address, others[0])
 
 
 class Pages(TestCase):

@@ -10,6 +10,7 @@ import "./app/frame.css";
 import "./aircraft/lane.css";
 import "./controls/controls.css";
 import "./controls/linkage/linkage.css";
+import "./cables/cables.css";
 import "./record/record.css";
 import "./signoff/signoff.css";
 import "./rulebook/rulebook.css";

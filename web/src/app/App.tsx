@@ -6,6 +6,7 @@ import { AirframePage } from "../aircraft/AirframePage";
 import { BayPage } from "../aircraft/BayPage";
 import { LanePage } from "../aircraft/LanePage";
 import { NewAircraft } from "../aircraft/NewAircraft";
+import { CablesPage } from "../cables/CablesPage";
 import { ClosurePage } from "../closing/ClosurePage";
 import { LinkagePage } from "../controls/linkage/LinkagePage";
 import { ControlsPage } from "../controls/ControlsPage";
@@ -59,6 +60,7 @@ export function App() {
         <Route index element={<LanePage />} />
         <Route path="controls/:control?" element={<ControlsPage />} />
         <Route path="controls/:control/linkage" element={<LinkagePage />} />
+        <Route path="cables/:control?" element={<CablesPage />} />
         <Route path="sign-off" element={<SignoffPage />} />
         <Route path="bays/:bay" element={<BayPage />} />
         <Route path="closures/:closure" element={<ClosurePage />} />

@@ -16,6 +16,7 @@ import { UnsentBar } from "./UnsentBar";
 const TRADES = [
   { to: "", word: "Lane", key: "1", mark: "M3 13h5V6h6v7h7" },
   { to: "controls", word: "Controls", key: "2", mark: "M3 14h9l8-7M12 14h9" },
+  { to: "cables", word: "Cables", key: "3", mark: "M2 9h6l7 4h7M2 15h6l7-4h7M8 7v4M15 11v4" },
   { to: "sign-off", word: "Sign-off", key: "9", mark: "M4 15c4-9 6-9 5-3s3 4 5 0 3 1 6 1M4 18h16" },
 ];
 

@@ -120,6 +120,13 @@ export type WhatIf = Posted<"/api/aircraft/{slug}/controls/{control}/linkage/ass
 export type Play = Posted<"/api/aircraft/{slug}/controls/{control}/linkage/play">;
 export type PartCheck =
   Answer<"/api/aircraft/{slug}/controls/{control}/part-checks">["results"][number];
+export type Cables = Answer<"/api/aircraft/{slug}/controls/{control}/cables">;
+export type CableLoop = NonNullable<Cables["solved"]>;
+export type CableCheck = Cables["checks"][number];
+export type CableSide = Cables["sides"][number];
+export type TensionToday = Posted<"/api/aircraft/{slug}/controls/{control}/cables/today">;
+export type CableTried = Posted<"/api/aircraft/{slug}/controls/{control}/cables/try">;
+export type Heard = Posted<"/api/aircraft/{slug}/controls/{control}/cables/hear">;
 export type Closure = Aircraft["closures"][number];
 export type Lane = Answer<"/api/aircraft/{slug}/lane">;
 export type ClosingRow = Lane["closings"][number];

@@ -87,6 +87,50 @@ export const usePartChecks = (slug: string, control: string) =>
       ),
   });
 
+export const useLoops = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "loops"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/cables", { params: { path: { slug } } })),
+  });
+
+export const useCables = (slug: string, control: string) =>
+  useQuery({
+    queryKey: ["a", slug, "cables", control],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/controls/{control}/cables", {
+          params: { path: { slug, control } },
+        }),
+      ),
+  });
+
+export type AskToday = {
+  temperature: string;
+  mode: "free" | "pinned";
+  use_learnt: boolean;
+  step: "0.25" | "0.5" | "1";
+};
+
+export const useToday = (slug: string, control: string, asked: AskToday) =>
+  useQuery({
+    queryKey: ["a", slug, "tension today", control, asked],
+    retry: false,
+    placeholderData: (before) => before,
+    queryFn: () =>
+      got(
+        api.POST("/api/aircraft/{slug}/controls/{control}/cables/today", {
+          params: { path: { slug, control } },
+          body: asked,
+        }),
+      ),
+  });
+
+export const useCards = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "cards"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/cards", { params: { path: { slug } } })),
+  });
+
 export const useInstruments = (slug: string) =>
   useQuery({
     queryKey: ["a", slug, "instruments"],

@@ -126,6 +126,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/cables": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All of them. */
+    get: operations["aircraft_cables_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/cards": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All of them. */
+    get: operations["aircraft_cards_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/closures": {
     parameters: {
       query?: never;
@@ -308,6 +342,228 @@ export interface paths {
     put?: never;
     /** @description Understand what was typed and judge with it. */
     post: operations["aircraft_controls_assess_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The file, solved over its travel, with its checks and all that was done. */
+    get: operations["aircraft_controls_cables_retrieve"];
+    /** @description Keep a whole file, checked; 409 with both sides on an old version. */
+    put: operations["aircraft_controls_cables_update"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/assess": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Work out a changed file. */
+    post: operations["aircraft_controls_cables_assess_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/events": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep it: turned, safetied, slid on, pressed, gauged, loaded, looked over, a step. */
+    post: operations["aircraft_controls_cables_events_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/events/{event}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It is kept as taken back. */
+    post: operations["aircraft_controls_cables_events_undo_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/file.json": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As JSON. */
+    get: operations["aircraft_controls_cables_file.json_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/hear": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Its spectrum, the tone that was found, and the tension that it means. */
+    post: operations["aircraft_controls_cables_hear_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/readings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep a tension, or where the surface stands. */
+    post: operations["aircraft_controls_cables_readings_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/readings/{reading}/recording.wav": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As WAV. */
+    get: operations["aircraft_controls_cables_readings_recording.wav_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/readings/{reading}/withdraw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It does not count any more. */
+    post: operations["aircraft_controls_cables_readings_withdraw_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/rigging-sheet.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description One page, for a temperature as typed or that of the last reading. */
+    get: operations["aircraft_controls_cables_rigging_sheet.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/supports.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Pulleys, fairleads and guides of both sides, mm. */
+    get: operations["aircraft_controls_cables_supports.csv_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/today": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What to set, what is there, what to turn. */
+    post: operations["aircraft_controls_cables_today_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/cables/try": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Tension and uncertainty from what was typed. */
+    post: operations["aircraft_controls_cables_try_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -794,6 +1050,23 @@ export interface paths {
     patch: operations["aircraft_instruments_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/instruments/{instrument}/card": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    /** @description Keep it as typed; readings taken before keep the card they were converted by. */
+    put: operations["aircraft_instruments_card_update"];
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/instruments/{instrument}/poll": {
     parameters: {
       query?: never;
@@ -1263,6 +1536,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/cable-reference": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With their sources. */
+    get: operations["cable_reference_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/rules": {
     parameters: {
       query?: never;
@@ -1413,6 +1703,18 @@ export interface components {
     };
     /** @enum {unknown} */
     BlankEnum: "";
+    /** @description A whole cables file; version 0 for the first. */
+    CablesInRequest: {
+      version: number;
+      document: unknown;
+    };
+    /** @description A calibration card as typed rows; version 0 for the first. */
+    CardInRequest: {
+      version: number;
+      typed: string;
+      /** @default  */
+      u?: string;
+    };
     /** @description A stack, and the nut that goes on. */
     ChooseInRequest: {
       layers: string;
@@ -1564,31 +1866,39 @@ export interface components {
      */
     EnvironmentEnum: "harsh" | "normal" | "controlled";
     /**
-     * @description * `installed` - installed
-     *     * `run down` - run down
-     *     * `torqued` - torqued
+     * @description * `turned` - turned
      *     * `safetied` - safetied
-     *     * `sealed` - sealed
-     *     * `loosened` - loosened
-     *     * `disturbed` - disturbed
-     *     * `mark broken` - mark broken
+     *     * `unsafetied` - unsafetied
+     *     * `slid on` - slid on
+     *     * `pressed` - pressed
+     *     * `sleeve` - sleeve
+     *     * `proof` - proof
+     *     * `stretch` - stretch
+     *     * `inspected` - inspected
+     *     * `step` - step
      * @enum {string}
      */
     EventInDoingEnum:
-      | "installed"
-      | "run down"
-      | "torqued"
+      | "turned"
       | "safetied"
-      | "sealed"
-      | "loosened"
-      | "disturbed"
-      | "mark broken";
-    /** @description Something done to a joint. */
+      | "unsafetied"
+      | "slid on"
+      | "pressed"
+      | "sleeve"
+      | "proof"
+      | "stretch"
+      | "inspected"
+      | "step";
+    /** @description A thing done, with what was typed of it. */
     EventInRequest: {
       doing: components["schemas"]["EventInDoingEnum"];
       /** @default  */
-      value?: string;
-      instrument?: number | null;
+      side?:
+        | components["schemas"]["Side1dbEnum"]
+        | components["schemas"]["BlankEnum"];
+      typed?: {
+        [key: string]: string;
+      };
       /** @default  */
       note?: string;
     };
@@ -1645,9 +1955,12 @@ export interface components {
      * @description * `angle` - angle
      *     * `length` - length
      *     * `torque` - torque
+     *     * `tension` - tension
+     *     * `temperature` - temperature
      * @enum {string}
      */
-    InstrumentInKindEnum: "angle" | "length" | "torque";
+    InstrumentInKindEnum:
+      "angle" | "length" | "torque" | "tension" | "temperature";
     /** @description An instrument as typed. */
     InstrumentInRequest: {
       /** @default 0 */
@@ -1768,6 +2081,28 @@ export interface components {
       /** @default  */
       text?: string;
     };
+    /**
+     * @description * `card` - card
+     *     * `pull` - pull
+     *     * `pluck` - pluck
+     *     * `straight` - straight
+     * @enum {string}
+     */
+    MeasureInMethodEnum: "card" | "pull" | "pluck" | "straight";
+    /** @description A measurement as typed, by field; `side` is empty where it is of the driven lever. */
+    MeasureInRequest: {
+      /** @default  */
+      side?:
+        | components["schemas"]["Side1dbEnum"]
+        | components["schemas"]["BlankEnum"];
+      method: components["schemas"]["MeasureInMethodEnum"];
+      /** @default  */
+      temperature?: string;
+      instrument?: number | null;
+      typed?: {
+        [key: string]: string;
+      };
+    };
     /** @description Two materials that touch. */
     MetalsInRequest: {
       a: string;
@@ -1778,14 +2113,11 @@ export interface components {
       remedy?: components["schemas"]["RemedyEnum"];
     };
     /**
-     * @description * `gauge_difference` - gauge_difference
-     *     * `swept_gauge` - swept_gauge
-     *     * `edge_offset` - edge_offset
-     *     * `included_angle` - included_angle
+     * @description * `free` - free
+     *     * `pinned` - pinned
      * @enum {string}
      */
-    MethodEnum:
-      "gauge_difference" | "swept_gauge" | "edge_offset" | "included_angle";
+    ModeEnum: "free" | "pinned";
     /**
      * @description * `turn` - turn
      *     * `slip` - slip
@@ -2136,11 +2468,14 @@ export interface components {
       /** @default  */
       limit?: string;
     };
-    /** @description One live reading: its run, and where the level lies. */
+    /**
+     * @description One live reading: its run, and where the instrument lies (surface or control, position
+     *     or side; a thermometer lies nowhere).
+     */
     PollInRequest: {
       run: string;
-      surface: string;
-      position: string;
+      surface?: string;
+      position?: string;
     };
     /**
      * @description * `final` - final
@@ -2148,11 +2483,20 @@ export interface components {
      * @enum {string}
      */
     PurposeEnum: "final" | "temporary";
+    /**
+     * @description * `gauge_difference` - gauge_difference
+     *     * `swept_gauge` - swept_gauge
+     *     * `edge_offset` - edge_offset
+     *     * `included_angle` - included_angle
+     * @enum {string}
+     */
+    ReadingInMethodEnum:
+      "gauge_difference" | "swept_gauge" | "edge_offset" | "included_angle";
     /** @description A reading as typed; several values may be parted by `;`. */
     ReadingInRequest: {
       surface: string;
       position: string;
-      method: components["schemas"]["MethodEnum"];
+      method: components["schemas"]["ReadingInMethodEnum"];
       /** @default  */
       practice?: string;
       value: string;
@@ -2164,7 +2508,8 @@ export interface components {
       /** @default 1 */
       sense?: components["schemas"]["SenseEnum"];
       side?:
-        components["schemas"]["SideEnum"] | components["schemas"]["NullEnum"];
+        | components["schemas"]["SideAc4Enum"]
+        | components["schemas"]["NullEnum"];
       /** @default  */
       skin?: string;
       /** @default  */
@@ -2225,11 +2570,18 @@ export interface components {
      */
     ShowsEnum: "witness mark" | "before closing";
     /**
+     * @description * `` -
+     *     * `A` - A
+     *     * `B` - B
+     * @enum {string}
+     */
+    Side1dbEnum: "A" | "B";
+    /**
      * @description * `1` - 1
      *     * `-1` - -1
      * @enum {integer}
      */
-    SideEnum: 1 | -1;
+    SideAc4Enum: 1 | -1;
     /**
      * @description * `done` - done
      *     * `inspected` - inspected
@@ -2280,6 +2632,13 @@ export interface components {
       page?: string;
     };
     /**
+     * @description * `0.25` - 0.25
+     *     * `0.5` - 0.5
+     *     * `1` - 1
+     * @enum {string}
+     */
+    StepEnum: "0.25" | "0.5" | "1";
+    /**
      * @description * `bolt` - bolt
      *     * `nut` - nut
      *     * `washer` - washer
@@ -2328,6 +2687,17 @@ export interface components {
      * @enum {string}
      */
     TargetEnum: "aircraft" | "bay" | "closure" | "joint" | "finding";
+    /** @description Today's temperature as typed (empty: of the last reading), and how the levers are held. */
+    TodayInRequest: {
+      /** @default  */
+      temperature?: string;
+      /** @default free */
+      mode?: components["schemas"]["ModeEnum"];
+      /** @default true */
+      use_learnt?: boolean;
+      /** @default 0.5 */
+      step?: components["schemas"]["StepEnum"];
+    };
     /** @description A tool counted in or out. */
     ToolInRequest: {
       /** @default 0 */
@@ -2353,21 +2723,15 @@ export interface components {
       note?: string;
       document: unknown;
     };
-    /**
-     * @description A mechanism file to be solved, with built lengths and stops; nothing is kept.
-     *
-     *     `points`: pasted rows that are put into the file first.
-     */
+    /** @description A changed file to be worked out; nothing is kept. `rows`: supports pasted into a side. */
     WhatIfInRequest: {
-      document?: unknown | null;
+      document: unknown;
       /** @default  */
-      points?: string;
-      lengths_mm?: {
-        [key: string]: number;
-      };
-      stops?: {
-        [key: string]: number;
-      };
+      side?:
+        | components["schemas"]["Side1dbEnum"]
+        | components["schemas"]["BlankEnum"];
+      /** @default  */
+      rows?: string;
     };
     /**
      * @description * `low` - low
@@ -2376,6 +2740,10 @@ export interface components {
      * @enum {string}
      */
     WingEnum: "low" | "shoulder" | "high";
+    /** @description Why a reading does not count. */
+    WithdrawInRequest: {
+      reason: string;
+    };
     /** @description A head seen earlier, if there is one. */
     WitnessRequest: {
       seq?: number | null;
@@ -3171,6 +3539,75 @@ export interface operations {
               [key: string]: unknown;
             };
             said: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_cables_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              control: string;
+              name: string;
+              has_cables: boolean;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              open: number;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_cards_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              instrument: number;
+              version: number;
+              typed: string;
+              u_typed: string;
+              tables: {
+                [key: string]: unknown;
+              }[];
+            }[];
           };
         };
       };
@@ -4508,6 +4945,2029 @@ export interface operations {
       };
     };
   };
+  aircraft_controls_cables_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            control: string;
+            name: string;
+            document: unknown;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            checks: {
+              key: string;
+              part: string;
+              side: string;
+              what: string;
+              said: string;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              step: string;
+              state: string;
+              bays: string[];
+              due: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            } | null;
+            sides: {
+              side: string;
+              name: string;
+              cable: string;
+              /** Format: double */
+              diameter_m: number;
+              /** Format: double */
+              breaking_N: number;
+              /** Format: double */
+              ae_N: number;
+              /** Format: double */
+              u_ae_N: number;
+              measured_stiffness: boolean;
+              /** Format: double */
+              compliance_m_per_N: number;
+              /** Format: double */
+              travel_per_turn_m: number | null;
+              showing: number[] | null;
+              /** Format: double */
+              limit: number;
+              safetied: boolean;
+              ends: {
+                [key: string]: string;
+              };
+              slide_on: string[];
+              on: string[];
+              missing: string[];
+              pressed: string[];
+            }[];
+            readings: {
+              id: number;
+              side: string;
+              method: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** Format: double */
+              value: number;
+              /** Format: double */
+              u: number;
+              /** Format: double */
+              temperature_C: number | null;
+              instrument: string;
+              by: string;
+              at: string;
+              current: boolean;
+              check_reading: boolean;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+              recording: boolean;
+            }[];
+            events: {
+              id: number;
+              side: string;
+              doing: string;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+            }[];
+            steps: {
+              step: string;
+              done: boolean;
+              by: string;
+              at: string;
+            }[];
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CablesInRequest"];
+        "multipart/form-data": components["schemas"]["CablesInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            control: string;
+            name: string;
+            document: unknown;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            checks: {
+              key: string;
+              part: string;
+              side: string;
+              what: string;
+              said: string;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              step: string;
+              state: string;
+              bays: string[];
+              due: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            } | null;
+            sides: {
+              side: string;
+              name: string;
+              cable: string;
+              /** Format: double */
+              diameter_m: number;
+              /** Format: double */
+              breaking_N: number;
+              /** Format: double */
+              ae_N: number;
+              /** Format: double */
+              u_ae_N: number;
+              measured_stiffness: boolean;
+              /** Format: double */
+              compliance_m_per_N: number;
+              /** Format: double */
+              travel_per_turn_m: number | null;
+              showing: number[] | null;
+              /** Format: double */
+              limit: number;
+              safetied: boolean;
+              ends: {
+                [key: string]: string;
+              };
+              slide_on: string[];
+              on: string[];
+              missing: string[];
+              pressed: string[];
+            }[];
+            readings: {
+              id: number;
+              side: string;
+              method: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** Format: double */
+              value: number;
+              /** Format: double */
+              u: number;
+              /** Format: double */
+              temperature_C: number | null;
+              instrument: string;
+              by: string;
+              at: string;
+              current: boolean;
+              check_reading: boolean;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+              recording: boolean;
+            }[];
+            events: {
+              id: number;
+              side: string;
+              doing: string;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+            }[];
+            steps: {
+              step: string;
+              done: boolean;
+              by: string;
+              at: string;
+            }[];
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_assess_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WhatIfInRequest"];
+        "multipart/form-data": components["schemas"]["WhatIfInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            document: unknown;
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            };
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_events_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EventInRequest"];
+        "multipart/form-data": components["schemas"]["EventInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            control: string;
+            name: string;
+            document: unknown;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            checks: {
+              key: string;
+              part: string;
+              side: string;
+              what: string;
+              said: string;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              step: string;
+              state: string;
+              bays: string[];
+              due: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            } | null;
+            sides: {
+              side: string;
+              name: string;
+              cable: string;
+              /** Format: double */
+              diameter_m: number;
+              /** Format: double */
+              breaking_N: number;
+              /** Format: double */
+              ae_N: number;
+              /** Format: double */
+              u_ae_N: number;
+              measured_stiffness: boolean;
+              /** Format: double */
+              compliance_m_per_N: number;
+              /** Format: double */
+              travel_per_turn_m: number | null;
+              showing: number[] | null;
+              /** Format: double */
+              limit: number;
+              safetied: boolean;
+              ends: {
+                [key: string]: string;
+              };
+              slide_on: string[];
+              on: string[];
+              missing: string[];
+              pressed: string[];
+            }[];
+            readings: {
+              id: number;
+              side: string;
+              method: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** Format: double */
+              value: number;
+              /** Format: double */
+              u: number;
+              /** Format: double */
+              temperature_C: number | null;
+              instrument: string;
+              by: string;
+              at: string;
+              current: boolean;
+              check_reading: boolean;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+              recording: boolean;
+            }[];
+            events: {
+              id: number;
+              side: string;
+              doing: string;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+            }[];
+            steps: {
+              step: string;
+              done: boolean;
+              by: string;
+              at: string;
+            }[];
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_events_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        event: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            control: string;
+            name: string;
+            document: unknown;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            checks: {
+              key: string;
+              part: string;
+              side: string;
+              what: string;
+              said: string;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              step: string;
+              state: string;
+              bays: string[];
+              due: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            } | null;
+            sides: {
+              side: string;
+              name: string;
+              cable: string;
+              /** Format: double */
+              diameter_m: number;
+              /** Format: double */
+              breaking_N: number;
+              /** Format: double */
+              ae_N: number;
+              /** Format: double */
+              u_ae_N: number;
+              measured_stiffness: boolean;
+              /** Format: double */
+              compliance_m_per_N: number;
+              /** Format: double */
+              travel_per_turn_m: number | null;
+              showing: number[] | null;
+              /** Format: double */
+              limit: number;
+              safetied: boolean;
+              ends: {
+                [key: string]: string;
+              };
+              slide_on: string[];
+              on: string[];
+              missing: string[];
+              pressed: string[];
+            }[];
+            readings: {
+              id: number;
+              side: string;
+              method: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** Format: double */
+              value: number;
+              /** Format: double */
+              u: number;
+              /** Format: double */
+              temperature_C: number | null;
+              instrument: string;
+              by: string;
+              at: string;
+              current: boolean;
+              check_reading: boolean;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+              recording: boolean;
+            }[];
+            events: {
+              id: number;
+              side: string;
+              doing: string;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+            }[];
+            steps: {
+              step: string;
+              done: boolean;
+              by: string;
+              at: string;
+            }[];
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  "aircraft_controls_cables_file.json_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            [key: string]: unknown;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_hear_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "multipart/form-data": {
+          [key: string]: unknown;
+        };
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** Format: double */
+            seconds: number;
+            /** Format: double */
+            rate_Hz: number;
+            channels: number;
+            kept_as: string;
+            band_Hz: number[];
+            spectrum: number[][];
+            peaks: number[][];
+            /** Format: double */
+            floor: number;
+            /** Format: double */
+            frequency_Hz: number;
+            partials: number[];
+            inferred: boolean;
+            alternatives_Hz: number[];
+            confirm: string[];
+            /** Format: double */
+            ideal_N: number;
+            /** Format: double */
+            low_N: number;
+            /** Format: double */
+            high_N: number;
+            /** Format: double */
+            tension_N: number;
+            /** Format: double */
+            u_N: number;
+            /** @description The rule behind a number, and the very inputs that gave it. */
+            why: {
+              rule: string;
+              edition: number;
+              inputs: {
+                [key: string]: unknown;
+              };
+            };
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_readings_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MeasureInRequest"];
+        "multipart/form-data": components["schemas"]["MeasureInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            control: string;
+            name: string;
+            document: unknown;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            checks: {
+              key: string;
+              part: string;
+              side: string;
+              what: string;
+              said: string;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              step: string;
+              state: string;
+              bays: string[];
+              due: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            } | null;
+            sides: {
+              side: string;
+              name: string;
+              cable: string;
+              /** Format: double */
+              diameter_m: number;
+              /** Format: double */
+              breaking_N: number;
+              /** Format: double */
+              ae_N: number;
+              /** Format: double */
+              u_ae_N: number;
+              measured_stiffness: boolean;
+              /** Format: double */
+              compliance_m_per_N: number;
+              /** Format: double */
+              travel_per_turn_m: number | null;
+              showing: number[] | null;
+              /** Format: double */
+              limit: number;
+              safetied: boolean;
+              ends: {
+                [key: string]: string;
+              };
+              slide_on: string[];
+              on: string[];
+              missing: string[];
+              pressed: string[];
+            }[];
+            readings: {
+              id: number;
+              side: string;
+              method: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** Format: double */
+              value: number;
+              /** Format: double */
+              u: number;
+              /** Format: double */
+              temperature_C: number | null;
+              instrument: string;
+              by: string;
+              at: string;
+              current: boolean;
+              check_reading: boolean;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+              recording: boolean;
+            }[];
+            events: {
+              id: number;
+              side: string;
+              doing: string;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+            }[];
+            steps: {
+              step: string;
+              done: boolean;
+              by: string;
+              at: string;
+            }[];
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  "aircraft_controls_cables_readings_recording.wav_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        reading: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "audio/wav": string;
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_readings_withdraw_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        reading: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WithdrawInRequest"];
+        "multipart/form-data": components["schemas"]["WithdrawInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            version: number;
+            control: string;
+            name: string;
+            document: unknown;
+            /** @enum {string} */
+            verdict:
+              | "in"
+              | "out"
+              | "too close"
+              | "not measured"
+              | "stale"
+              | "accepted";
+            checks: {
+              key: string;
+              part: string;
+              side: string;
+              what: string;
+              said: string;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              step: string;
+              state: string;
+              bays: string[];
+              due: string;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            /** @description A loop worked out from its drawing. */
+            solved: {
+              positions: {
+                /** Format: double */
+                driver_deg: number;
+                /** Format: double */
+                driven_deg: number;
+                status: string;
+                /** Format: double */
+                A_N: number;
+                /** Format: double */
+                B_N: number;
+                way_A: number[][];
+                way_B: number[][];
+                /** Format: double */
+                moved_A_m: number;
+                /** Format: double */
+                moved_B_m: number;
+              }[];
+              supports: {
+                side: string;
+                id: string;
+                kind: string;
+                centre: number[];
+                /** Format: double */
+                radius_m: number;
+                /** Format: double */
+                half_m: number;
+                bay: string;
+                /** Format: double */
+                wrap_deg: number | null;
+                /** Format: double */
+                misalignment_deg: number | null;
+                /** Format: double */
+                deflection_deg: number | null;
+                /** Format: double */
+                force_N: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              fittings: {
+                side: string;
+                id: string;
+                kind: string;
+                /** Format: double */
+                low_m: number;
+                /** Format: double */
+                high_m: number;
+                /** Format: double */
+                travel_low_m: number;
+                /** Format: double */
+                travel_high_m: number;
+                /** Format: double */
+                gap_m: number | null;
+                near: string;
+                /** Format: double */
+                required_m: number;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+              }[];
+              banks: {
+                bank: string;
+                force_N: number[];
+                /** Format: double */
+                magnitude_N: number;
+              }[];
+              lengths_m: {
+                [key: string]: number;
+              };
+              /** Format: double */
+              gear: number;
+              /** Format: double */
+              lowest_N: number;
+              /** Format: double */
+              highest_N: number;
+              /** Format: double */
+              share: number;
+              /** Format: double */
+              hottest_N: number | null;
+              pulls_positive: number;
+              checks: {
+                key: string;
+                part: string;
+                side: string;
+                what: string;
+                said: string;
+                /** @enum {string} */
+                verdict:
+                  | "in"
+                  | "out"
+                  | "too close"
+                  | "not measured"
+                  | "stale"
+                  | "accepted";
+                step: string;
+                state: string;
+                bays: string[];
+                due: string;
+                /** @description The rule behind a number, and the very inputs that gave it. */
+                why: {
+                  rule: string;
+                  edition: number;
+                  inputs: {
+                    [key: string]: unknown;
+                  };
+                } | null;
+              }[];
+            } | null;
+            sides: {
+              side: string;
+              name: string;
+              cable: string;
+              /** Format: double */
+              diameter_m: number;
+              /** Format: double */
+              breaking_N: number;
+              /** Format: double */
+              ae_N: number;
+              /** Format: double */
+              u_ae_N: number;
+              measured_stiffness: boolean;
+              /** Format: double */
+              compliance_m_per_N: number;
+              /** Format: double */
+              travel_per_turn_m: number | null;
+              showing: number[] | null;
+              /** Format: double */
+              limit: number;
+              safetied: boolean;
+              ends: {
+                [key: string]: string;
+              };
+              slide_on: string[];
+              on: string[];
+              missing: string[];
+              pressed: string[];
+            }[];
+            readings: {
+              id: number;
+              side: string;
+              method: string;
+              typed: {
+                [key: string]: unknown;
+              };
+              /** Format: double */
+              value: number;
+              /** Format: double */
+              u: number;
+              /** Format: double */
+              temperature_C: number | null;
+              instrument: string;
+              by: string;
+              at: string;
+              current: boolean;
+              check_reading: boolean;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+              recording: boolean;
+            }[];
+            events: {
+              id: number;
+              side: string;
+              doing: string;
+              said: string;
+              note: string;
+              by: string;
+              at: string;
+            }[];
+            steps: {
+              step: string;
+              done: boolean;
+              by: string;
+              at: string;
+            }[];
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  "aircraft_controls_cables_rigging_sheet.pdf_retrieve": {
+    parameters: {
+      query?: {
+        temperature?: string;
+      };
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+    };
+  };
+  "aircraft_controls_cables_supports.csv_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_today_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["TodayInRequest"];
+        "multipart/form-data": components["schemas"]["TodayInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** Format: double */
+            temperature_C: number;
+            unit: string;
+            /** Format: double */
+            target_N: number;
+            /** Format: double */
+            target_C: number;
+            /** Format: double */
+            minus_N: number;
+            /** Format: double */
+            plus_N: number;
+            source: string;
+            curves: {
+              side: string;
+              points: number[][];
+              /** Format: double */
+              slack_C: number | null;
+              /** Format: double */
+              slope_N_per_K: number;
+              /** @description The rule behind a number, and the very inputs that gave it. */
+              why: {
+                rule: string;
+                edition: number;
+                inputs: {
+                  [key: string]: unknown;
+                };
+              } | null;
+            }[];
+            sides: {
+              side: string;
+              /** Format: double */
+              set_N: number;
+              /** Format: double */
+              low_N: number;
+              /** Format: double */
+              high_N: number;
+              /** Format: double */
+              u_N: number;
+              slack: boolean;
+              may_be_slack: boolean;
+              /** Format: double */
+              present_N: number | null;
+              /** Format: double */
+              present_u_N: number | null;
+              /** @enum {string} */
+              verdict:
+                | "in"
+                | "out"
+                | "too close"
+                | "not measured"
+                | "stale"
+                | "accepted";
+              said: string;
+            }[];
+            /** Format: double */
+            straight_deg: number | null;
+            said: string;
+            turns: {
+              side: string;
+              /** Format: double */
+              turns: number | null;
+              /** Format: double */
+              exact: number | null;
+              /** Format: double */
+              after_N: number;
+              showing: number[] | null;
+              after_showing: number[] | null;
+              state: string;
+              said: string;
+            }[];
+            /** Format: double */
+            shift_deg: number | null;
+            refused: string;
+            /** @description The compliance that the last turns showed. */
+            learnt: {
+              /** Format: double */
+              learnt_m_per_N: number;
+              /** Format: double */
+              u_m_per_N: number;
+              /** Format: double */
+              model_m_per_N: number;
+              said: string;
+            } | null;
+            used_learnt: boolean;
+            /** @description The rule behind a number, and the very inputs that gave it. */
+            why: {
+              rule: string;
+              edition: number;
+              inputs: {
+                [key: string]: unknown;
+              };
+            } | null;
+            caution: string;
+          };
+        };
+      };
+    };
+  };
+  aircraft_controls_cables_try_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MeasureInRequest"];
+        "multipart/form-data": components["schemas"]["MeasureInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            /** Format: double */
+            tension_N: number;
+            /** Format: double */
+            u_N: number;
+            said: string;
+            result: {
+              [key: string]: unknown;
+            };
+            /** @description The rule behind a number, and the very inputs that gave it. */
+            why: {
+              rule: string;
+              edition: number;
+              inputs: {
+                [key: string]: unknown;
+              };
+            } | null;
+          };
+        };
+      };
+    };
+  };
   aircraft_controls_decisions_create: {
     parameters: {
       query?: never;
@@ -5463,7 +7923,7 @@ export interface operations {
       };
       cookie?: never;
     };
-    requestBody?: {
+    requestBody: {
       content: {
         "application/json": components["schemas"]["WhatIfInRequest"];
         "multipart/form-data": components["schemas"]["WhatIfInRequest"];
@@ -7990,7 +10450,7 @@ export interface operations {
               version: number;
               name: string;
               /** @enum {string} */
-              kind: "angle" | "length" | "torque";
+              kind: "angle" | "length" | "torque" | "tension" | "temperature";
               face: string;
               /** Format: double */
               accuracy: number;
@@ -8038,7 +10498,7 @@ export interface operations {
               version: number;
               name: string;
               /** @enum {string} */
-              kind: "angle" | "length" | "torque";
+              kind: "angle" | "length" | "torque" | "tension" | "temperature";
               face: string;
               /** Format: double */
               accuracy: number;
@@ -8087,7 +10547,7 @@ export interface operations {
               version: number;
               name: string;
               /** @enum {string} */
-              kind: "angle" | "length" | "torque";
+              kind: "angle" | "length" | "torque" | "tension" | "temperature";
               face: string;
               /** Format: double */
               accuracy: number;
@@ -8100,6 +10560,44 @@ export interface operations {
               overdue: boolean;
               live: boolean;
               address: string;
+            }[];
+          };
+        };
+      };
+    };
+  };
+  aircraft_instruments_card_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        instrument: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["CardInRequest"];
+        "multipart/form-data": components["schemas"]["CardInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            count: number;
+            results: {
+              instrument: number;
+              version: number;
+              typed: string;
+              u_typed: string;
+              tables: {
+                [key: string]: unknown;
+              }[];
             }[];
           };
         };
@@ -8130,7 +10628,7 @@ export interface operations {
         content: {
           "application/json": {
             /** Format: double */
-            value_deg: number;
+            value: number;
             settled: boolean;
             values: number;
           };
@@ -10884,6 +13382,32 @@ export interface operations {
               [key: string]: unknown;
             };
             said: string;
+          };
+        };
+      };
+    };
+  };
+  cable_reference_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            cables: {
+              [key: string]: unknown;
+            };
+            expansion: {
+              [key: string]: unknown;
+            };
           };
         };
       };

@@ -20,7 +20,7 @@ import { Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { positionWord, shown } from "../marks/words";
 import { type Conditions, HowMeasured, noConditions } from "./HowMeasured";
-import { LevelCapture } from "./LevelCapture";
+import { LiveCapture } from "../app/LiveCapture";
 import { firstWay, isLength, type Way } from "./ways";
 
 type Props = { slug: string; sheet: Sheet; q: Requirement; surface: Surface };
@@ -120,7 +120,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
           Keep
         </Button>
         {instrument?.live && (
-          <LevelCapture
+          <LiveCapture
             key={`${instrument.id}-${q.position}`}
             slug={slug}
             instrument={instrument}

@@ -1,8 +1,8 @@
-/** The live value of a level settling; one press takes it into the row. */
+/** The live value of an instrument settling; one press takes it into the row. */
 import Button from "react-bootstrap/Button";
 import { useEffect, useRef, useState } from "react";
 
-import { api, got, type Instrument, newKey, Problem } from "../app/api";
+import { api, got, type Instrument, newKey, Problem } from "./api";
 import { Said } from "../marks/Said";
 import { shown } from "../marks/words";
 
@@ -12,11 +12,14 @@ type Props = {
   surface: string;
   position: string;
   take: (value: string) => void;
+  /** What the button says, and the unit behind the value. */
+  word?: string;
+  unit?: string;
 };
 
 const PAUSE = 230;
 
-export function LevelCapture(p: Props) {
+export function LiveCapture(p: Props) {
   const [on, setOn] = useState(false);
   const [live, setLive] = useState<{ value: number; settled: boolean } | null>(null);
   const [error, setError] = useState<unknown>(null);
@@ -63,13 +66,13 @@ export function LevelCapture(p: Props) {
     <div className="level">
       {!on && (
         <Button variant="outline-primary" type="button" onClick={begin}>
-          Capture from the level
+          {p.word ?? "Capture from the level"}
         </Button>
       )}
       {on && (
         <>
           <output className="level-value" aria-live="off">
-            {live ? shown(live.value, "°", decimals) : "…"}
+            {live ? shown(live.value, p.unit ?? "°", decimals) : "…"}
           </output>
           <span className={live?.settled ? "settled" : "quiet"} role="status">
             {live?.settled ? "settled" : "settling"}

@@ -1,0 +1,195 @@
+/** The cables as open files, out and in; and the first ones of a control. */
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+import { useOutletContext } from "react-router";
+
+import type { Cables } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { useWrite } from "../app/useWrite";
+import { TextField } from "../marks/fields";
+import { Said } from "../marks/Said";
+import type { CablesFile, CableTrial } from "./useCableTrial";
+
+export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [text, setText] = useState("");
+  const [bad, setBad] = useState("");
+  const at = `/api/aircraft/${aircraft.slug}/controls/${cables.control}/cables`;
+  return (
+    <details>
+      <summary>Files</summary>
+      <p>
+        <a href={`${at}/file.json`}>Cables as JSON</a>,{" "}
+        <a href={`${at}/supports.csv`}>supports as CSV</a>.
+      </p>
+      <form
+        className="paste"
+        onSubmit={(e) => {
+          e.preventDefault();
+          try {
+            void trial.attempt(JSON.parse(text));
+            setBad("");
+          } catch (error) {
+            setBad(`The file is not JSON: ${error instanceof Error ? error.message : ""}`);
+          }
+        }}
+      >
+        <label>
+          Choose a file
+          <input
+            type="file"
+            className="form-control"
+            accept=".json,application/json"
+            onChange={(e) => void e.target.files?.[0]?.text().then(setText)}
+          />
+        </label>
+        <label>
+          or paste it here
+          <textarea
+            className="form-control"
+            rows={4}
+            value={text}
+            onChange={(e) => setText(e.target.value)}
+          />
+        </label>
+        <Button type="submit" variant="outline-primary" disabled={!text.trim()}>
+          Try this file
+        </Button>
+        {bad && (
+          <div className="said" role="alert">
+            {bad}
+          </div>
+        )}
+      </form>
+    </details>
+  );
+}
+
+/** Two straight cables between two levers, to be moved where they are. */
+function straight(v: Record<string, string>): CablesFile {
+  const m = (key: string, other: number) => {
+    const n = Number((v[key] ?? "").replace(",", "."));
+    return v[key]?.trim() && Number.isFinite(n) ? n / 1e3 : other;
+  };
+  const [x0, x1] = [m("front", 1.8), m("rear", 5.9)];
+  const [r0, r1, z] = [m("front_arm", 0.12), m("rear_arm", 0.085), m("water", 0.5)];
+  const side = (name: string) => ({
+    name,
+    construction: "7x19",
+    diameter_in: 0.125,
+    material: "galvanised",
+    supports: [],
+    fittings: [],
+  });
+  return {
+    format: "ash-lane cables",
+    edition: 1,
+    driver: {
+      pivot: [x0, 0, z],
+      axis: [0, 0, 1],
+      A: [x0, r0, z],
+      B: [x0, -r0, z],
+      range: [-0.35, 0.35],
+    },
+    driven: { pivot: [x1, 0, z], axis: [0, 0, 1], A: [x1, r1, z], B: [x1, -r1, z] },
+    sides: { A: side("Right cable"), B: side("Left cable") },
+    target: v.tension?.trim()
+      ? {
+          tension: v.tension,
+          at: v.at?.trim() || "20 C",
+          minus: v.band?.trim() || "3 lb",
+          plus: v.band?.trim() || "3 lb",
+          source: v.source ?? "",
+        }
+      : null,
+    airframe: [{ material: "aluminium alloy", length: Math.round((x1 - x0) * 1e3) / 1e3 }],
+  };
+}
+
+const FIELDS = [
+  ["front", "Station of the front lever, mm", "1800"],
+  ["rear", "Station of the rear lever, mm", "5900"],
+  ["front_arm", "Arm of the front lever, mm", "120"],
+  ["rear_arm", "Arm of the rear lever, mm", "85"],
+  ["water", "Water line, mm", "500"],
+  ["tension", "Tension that the maker asks", "30 lb"],
+  ["at", "at the temperature", "21 C"],
+  ["band", "plus and minus", "3 lb"],
+  ["source", "Document", "Drawing 27-01"],
+] as const;
+
+/** Nothing there yet: what goes here, and the first step. */
+export function FirstCables({ control, name }: { control: string; name: string }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const { write, error, busy } = useWrite();
+  const [v, setV] = useState<Record<string, string>>({});
+  const [text, setText] = useState("");
+  const [bad, setBad] = useState("");
+  if (!aircraft.may.includes("change facts"))
+    return <p className="p-3">No cables are described yet for {name}.</p>;
+  const keep = (document: unknown) =>
+    void write(`controls/${control}/cables`, { version: 0, document }, "Cables", "PUT");
+  return (
+    <div className="page">
+      <h1>{name}: no cables yet</h1>
+      <p>
+        Begin with two straight cables between two levers; then add pulleys and fairleads on the
+        drawing or by station, and the turnbuckles and terminals that move along.
+      </p>
+      <form
+        className="inline-form"
+        onSubmit={(e) => {
+          e.preventDefault();
+          keep(straight(v));
+        }}
+      >
+        {FIELDS.map(([key, label, hint]) => (
+          <TextField
+            key={key}
+            label={label}
+            hint={hint}
+            value={v[key] ?? ""}
+            set={(value) => setV({ ...v, [key]: value })}
+          />
+        ))}
+        <Button type="submit" disabled={busy}>
+          Begin with these
+        </Button>
+      </form>
+      <details>
+        <summary>Or bring in a cables file</summary>
+        <form
+          className="paste"
+          onSubmit={(e) => {
+            e.preventDefault();
+            try {
+              setBad("");
+              keep(JSON.parse(text));
+            } catch (wrong) {
+              setBad(`The file is not JSON: ${wrong instanceof Error ? wrong.message : ""}`);
+            }
+          }}
+        >
+          <label>
+            The file
+            <textarea
+              className="form-control"
+              rows={6}
+              value={text}
+              onChange={(e) => setText(e.target.value)}
+            />
+          </label>
+          <Button type="submit" disabled={busy || !text.trim()}>
+            Bring it in
+          </Button>
+          {bad && (
+            <div className="said" role="alert">
+              {bad}
+            </div>
+          )}
+        </form>
+      </details>
+      <Said error={error} />
+    </div>
+  );
+}

@@ -1,0 +1,173 @@
+/** Supports and moving fittings by station, each value typed; rows pasted; kept as a trial first. */
+import { useState } from "react";
+import Button from "react-bootstrap/Button";
+
+import type { CableLoop, Cables } from "../app/api";
+import { Said } from "../marks/Said";
+import { VerdictMark } from "../marks/VerdictMark";
+import { shown } from "../marks/words";
+import { mm } from "./units";
+import type { CablesFile, CableTrial } from "./useCableTrial";
+
+type Props = {
+  cables: Cables;
+  file: CablesFile;
+  solved: CableLoop;
+  trial: CableTrial;
+  may: boolean;
+};
+
+export function StationsTable(p: Props) {
+  const [rows, setRows] = useState("");
+  return (
+    <details open>
+      <summary>Stations</summary>
+      <div className="wide-table">
+        <table className="asked stations">
+          <thead>
+            <tr>
+              <th scope="col">Support</th>
+              <th scope="col" className="num">
+                Station, mm
+              </th>
+              <th scope="col" className="num">
+                Butt line, mm
+              </th>
+              <th scope="col" className="num">
+                Water line, mm
+              </th>
+              <th scope="col">The cable there</th>
+            </tr>
+          </thead>
+          <tbody>
+            {Object.entries(p.file.sides).flatMap(([side, s]) =>
+              (s.supports ?? []).map((x) => {
+                const state = p.solved.supports.find((q) => q.side === side && q.id === x.id);
+                return (
+                  <tr key={`${side} ${x.id}`} data-support={x.id}>
+                    <th scope="row">
+                      {x.id} <span className="quiet">{x.kind}</span>
+                    </th>
+                    {[0, 1, 2].map((k) => (
+                      <td key={k} className="num">
+                        <Cell
+                          label={`${x.id}, ${["station", "butt line", "water line"][k] ?? ""}`}
+                          value={(x.centre[k] ?? 0) * 1e3}
+                          may={p.may}
+                          set={(v) =>
+                            void p.trial.change((f) => {
+                              const own = f.sides[side]?.supports?.find((q) => q.id === x.id);
+                              if (own) own.centre[k] = v / 1e3;
+                            })
+                          }
+                        />
+                      </td>
+                    ))}
+                    <td>
+                      {state && <VerdictMark verdict={state.verdict} />}{" "}
+                      {state?.kind === "pulley"
+                        ? `wraps ${shown(state.wrap_deg, "°")}, ${shown(state.misalignment_deg, "°")} out of line`
+                        : state?.deflection_deg != null
+                          ? `bends ${shown(state.deflection_deg, "°")}`
+                          : ""}
+                    </td>
+                  </tr>
+                );
+              }),
+            )}
+            {Object.entries(p.file.sides).flatMap(([side, s]) =>
+              (s.fittings ?? []).map((x) => {
+                const state = p.solved.fittings.find((q) => q.side === side && q.id === x.id);
+                const owner = p.cables.sides.find((q) => q.side === side)?.name ?? side;
+                return (
+                  <tr key={`${side} ${x.id}`} data-fitting={`${side} ${x.id}`}>
+                    <th scope="row">
+                      {owner}: {x.id} <span className="quiet">moves</span>
+                    </th>
+                    {[0, 1].map((k) => (
+                      <td key={k} className="num">
+                        <Cell
+                          label={`${owner}: ${x.id}, ${k ? "to" : "from"}`}
+                          value={(x.at[k] ?? 0) * 1e3}
+                          may={p.may}
+                          set={(v) =>
+                            void p.trial.change((f) => {
+                              const own = f.sides[side]?.fittings?.find((q) => q.id === x.id);
+                              if (own) own.at[k] = v / 1e3;
+                            })
+                          }
+                        />
+                      </td>
+                    ))}
+                    <td className="num">
+                      {state && `${mm(state.travel_low_m)} to +${mm(state.travel_high_m)}`}
+                    </td>
+                    <td>
+                      {state && <VerdictMark verdict={state.verdict} />}{" "}
+                      {state?.gap_m != null && `${mm(state.gap_m)} to ${state.near}`}
+                    </td>
+                  </tr>
+                );
+              }),
+            )}
+          </tbody>
+        </table>
+      </div>
+      {p.may && (
+        <details>
+          <summary>Paste rows</summary>
+          <form
+            className="paste"
+            onSubmit={(e) => {
+              e.preventDefault();
+              void p.trial.attempt(p.trial.current(), "", rows).then((done) => {
+                if (done) setRows("");
+              });
+            }}
+          >
+            <label>
+              side, id, kind, station, butt line, water line, radius, sense, bank
+              <textarea
+                className="form-control"
+                rows={4}
+                value={rows}
+                placeholder={"A;Right fairlead 4265;fairlead;4265 mm;118 mm;385 mm"}
+                onChange={(e) => setRows(e.target.value)}
+              />
+            </label>
+            <Button type="submit" variant="outline-primary" disabled={!rows.trim()}>
+              Try these rows
+            </Button>
+          </form>
+        </details>
+      )}
+      <Said error={p.trial.error} />
+    </details>
+  );
+}
+
+/** A number that is typed; it counts when the field is left or Enter pressed. */
+function Cell(p: { label: string; value: number; may: boolean; set: (v: number) => void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const text = String(Number(p.value.toFixed(1)));
+  if (!p.may) return <>{text}</>;
+  const done = () => {
+    if (typed === null) return;
+    const v = Number(typed.replace("−", "-").replace(",", "."));
+    if (typed.trim() && Number.isFinite(v) && v !== p.value) p.set(v);
+    setTyped(null);
+  };
+  return (
+    <input
+      className="form-control cell"
+      aria-label={`${p.label}, mm`}
+      inputMode="decimal"
+      value={typed ?? text}
+      onChange={(e) => setTyped(e.target.value)}
+      onBlur={done}
+      onKeyDown={(e) => {
+        if (e.key === "Enter") done();
+      }}
+    />
+  );
+}

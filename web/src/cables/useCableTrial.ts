@@ -1,0 +1,97 @@
+/** A trial: the cables file as changed here, worked out by the server, not kept until said so. */
+import { useRef, useState } from "react";
+import { useOutletContext } from "react-router";
+
+import { api, type CableLoop, type Cables, got } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+
+export type SupportFile = {
+  id: string;
+  kind: "pulley" | "fairlead" | "guide";
+  centre: number[];
+  axis?: number[];
+  radius?: number;
+  sense?: number;
+  length?: number;
+  [key: string]: unknown;
+};
+export type FittingFile = { id: string; kind: string; at: number[]; radius?: number };
+export type SideFile = {
+  name?: string;
+  construction: string;
+  diameter_in?: number;
+  material: string;
+  supports?: SupportFile[];
+  fittings?: FittingFile[];
+  turnbuckle?: { threads_per_inch: number[]; showing: number[]; limit?: number };
+  ends?: Record<string, Record<string, unknown>>;
+  slide_on?: { name: string; bore: number }[];
+  figures?: Record<string, unknown>;
+};
+export type LeverFile = {
+  pivot: number[];
+  axis: number[];
+  A: number[];
+  B: number[];
+  body?: string;
+  range?: number[];
+};
+export type CablesFile = {
+  format: string;
+  edition: number;
+  id?: string;
+  name?: string;
+  driver: LeverFile;
+  driven: LeverFile;
+  sides: Record<string, SideFile>;
+  target?: Record<string, unknown> | null;
+  airframe?: { material: string; length: number; alpha?: number; u_alpha?: number }[];
+  [key: string]: unknown;
+};
+
+export type Tried = { document: unknown; solved: CableLoop };
+export type CableTrial = ReturnType<typeof useCableTrial>;
+
+export function useCableTrial(cables: Cables) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [tried, setTried] = useState<Tried | null>(null);
+  const [error, setError] = useState<unknown>(null);
+  const turn = useRef(0);
+  const attempt = async (document: unknown, side = "", rows = ""): Promise<Tried | null> => {
+    const mine = ++turn.current;
+    try {
+      const answer = await got(
+        api.POST("/api/aircraft/{slug}/controls/{control}/cables/assess", {
+          params: { path: { slug: aircraft.slug, control: cables.control } },
+          body: { document: document as Record<string, never>, side: side as "", rows },
+        }),
+      );
+      if (mine === turn.current) {
+        setTried(answer);
+        setError(null);
+      }
+      return answer;
+    } catch (e) {
+      if (mine === turn.current) setError(e);
+      return null;
+    }
+  };
+  const current = (): CablesFile =>
+    structuredClone((tried?.document ?? cables.document) as CablesFile);
+  return {
+    tried,
+    error,
+    attempt,
+    current,
+    change: (edit: (file: CablesFile) => void) => {
+      const file = current();
+      edit(file);
+      return attempt(file);
+    },
+    leave: () => {
+      turn.current += 1;
+      setTried(null);
+      setError(null);
+    },
+  };
+}

@@ -1,0 +1,72 @@
+/** Recording a pluck in the browser: raw samples as a 16-bit WAV, without any processing. */
+
+const SECONDS = 5;
+
+export async function recordPluck(progress: (share: number) => void): Promise<File> {
+  const stream = await navigator.mediaDevices.getUserMedia({
+    audio: { echoCancellation: false, autoGainControl: false, noiseSuppression: false },
+  });
+  const context = new AudioContext();
+  try {
+    const recorder = new MediaRecorder(stream);
+    const parts: Blob[] = [];
+    recorder.ondataavailable = (e) => parts.push(e.data);
+    const stopped = new Promise<void>((done) => {
+      recorder.onstop = () => done();
+    });
+    recorder.start();
+    for (let i = 1; i <= SECONDS * 10; i++) {
+      await new Promise((done) => setTimeout(done, 100));
+      progress(i / (SECONDS * 10));
+    }
+    recorder.stop();
+    await stopped;
+    const buffer = await context.decodeAudioData(await new Blob(parts).arrayBuffer());
+    return new File([wavOf(buffer.getChannelData(0), buffer.sampleRate)], "pluck.wav", {
+      type: "audio/wav",
+    });
+  } finally {
+    stream.getTracks().forEach((t) => t.stop());
+    await context.close();
+  }
+}
+
+/** Samples within ±1 as a WAV file of 16 bit, mono. */
+export function wavOf(samples: Float32Array, rate: number): ArrayBuffer {
+  const bytes = new DataView(new ArrayBuffer(44 + samples.length * 2));
+  const word = (at: number, text: string) => {
+    [...text].forEach((c, i) => bytes.setUint8(at + i, c.charCodeAt(0)));
+  };
+  word(0, "RIFF");
+  bytes.setUint32(4, 36 + samples.length * 2, true);
+  word(8, "WAVEfmt ");
+  bytes.setUint32(16, 16, true);
+  bytes.setUint16(20, 1, true);
+  bytes.setUint16(22, 1, true);
+  bytes.setUint32(24, rate, true);
+  bytes.setUint32(28, rate * 2, true);
+  bytes.setUint16(32, 2, true);
+  bytes.setUint16(34, 16, true);
+  word(36, "data");
+  bytes.setUint32(40, samples.length * 2, true);
+  samples.forEach((s, i) => bytes.setInt16(44 + i * 2, Math.max(-1, Math.min(1, s)) * 32767, true));
+  return bytes.buffer;
+}
+
+/** The stand-in for a pluck in the demo: a made-up one, as a file. */
+export function madeUpPluck(hertz: number): File {
+  const rate = 16_000;
+  const samples = new Float32Array(rate * 3.5);
+  for (let i = 0; i < samples.length; i++) {
+    const t = i / rate - 0.3;
+    let s = (Math.random() - 0.5) * 0.01;
+    if (t >= 0)
+      for (let h = 1; h <= 5; h++)
+        s +=
+          (0.3 / h) *
+          Math.exp((-t * Math.sqrt(h)) / 0.9) *
+          Math.sin(2 * Math.PI * h * hertz * t + h);
+    samples[i] = s;
+  }
+  return new File([wavOf(samples, rate)], "made-up-pluck.wav", { type: "audio/wav" });
+}
