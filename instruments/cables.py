@@ -7,16 +7,23 @@ thermometer the shed's temperature.
 
 from __future__ import annotations
 
+import io
 import json
+import math
 import random
 import threading
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
+from scipy.io import wavfile
+
 from core.basis.quantities import parse
+from core.cables.cable import bending_bounds
 from core.cables.document import rigging_from
+from core.cables.pluck_signal import Signal, made
 from core.cables.rigging import Rigged
+from core.cables.string import clamped_frequency, string_frequency
 
 DEMO = Path(__file__).parent.parent / "demo"
 SHED_C = 14.2
@@ -68,6 +75,37 @@ def _card() -> list[tuple[float, float]]:
         for r in rows
         if abs(parse(r[1], "length", "in").si - 0.003175) < 5e-5
     ]
+
+
+def pluck(
+    aircraft: str, control: str, side: str, span_m: float, drawn: dict[str, float], seed: int
+) -> bytes:
+    """What a microphone hears of a plucked span: a WAV; empty where there is no such cable."""
+    name = PLACES.get((aircraft, control))
+    if name is None or side not in ("A", "B") or not 0.1 <= span_m <= 5.0:
+        return b""
+    cable = _loop(name).rigging.cables[side]
+    low, high = bending_bounds(cable.construction, cable.data.diameter_m)
+    chance = random.Random(seed)
+    bending = low + (high - low) * chance.uniform(0.3, 0.6)
+    mass = cable.data.mass_per_length_kg_m
+    tension = max(_drawn(name, drawn)[0], 5.0)
+    loose = string_frequency(tension, span_m, mass)
+    tight = clamped_frequency(tension, span_m, mass, bending)
+    f1 = (loose + tight) / 2.0
+    signal = Signal(
+        rate_Hz=16_000,
+        duration_s=3.5,
+        f1_Hz=f1,
+        partials=[[0.30, 0.9, 0.3], [0.18, 0.7, 0.5], [0.12, 0.5, 1.1], [0.06, 0.4, 2.0]],
+        onset_s=0.3,
+        inharmonicity=bending * math.pi**2 / (tension * span_m**2),
+        noise=0.004,
+        seed=seed,
+    )
+    out = io.BytesIO()
+    wavfile.write(out, 16_000, (made(signal) * 32767).astype("int16"))
+    return out.getvalue()
 
 
 class TensionGauge:

@@ -10,13 +10,14 @@ position`, `CLAMP aircraft control side`, and who has turned rods, stops and tur
 from __future__ import annotations
 
 import argparse
+import base64
 import json
 import socketserver
 import threading
 import time
 from collections.abc import Callable
 
-from instruments.cables import TensionGauge, Thermometer
+from instruments.cables import PLACES, TensionGauge, Thermometer, pluck
 from instruments.level import Level
 
 NAMES = ("level", "tension", "temperature", "protractor")
@@ -111,6 +112,8 @@ class StandIns:
             return "LAID" if all(laid) else "NOT THERE"
         if len(words) == 4 and words[0] == "CLAMP":
             return "CLAMPED" if self.gauge.clamp(*words[1:]) else "NOT THERE"
+        if len(words) == 5 and words[0] == "PLUCK":
+            return self._pluck(*words[1:])
         if len(words) >= 3 and words[0] == "RIG":
             try:
                 changes = json.loads(line.split(maxsplit=2)[2])
@@ -121,6 +124,16 @@ class StandIns:
             self.gauge.rig(words[1], self.levels[0].rigs[words[1]]["cables"])
             return "RIGGED"
         return "LAY aircraft surface position"
+
+    def _pluck(self, aircraft: str, control: str, side: str, span: str) -> str:
+        """A plucked span as a microphone hears it: a WAV in base 64."""
+        try:
+            length = float(span)
+        except ValueError:
+            return "NOT UNDERSTOOD"
+        drawn = self.gauge.drawn.get(f"{PLACES.get((aircraft, control))}-cables", {})
+        heard = pluck(aircraft, control, side, length, drawn, int(time.time() * 1e3) & 0xFFFF)
+        return base64.b64encode(heard).decode() or "NOT THERE"
 
 
 def main() -> None:

@@ -8,7 +8,7 @@ from typing import Any
 from django.core.files.base import ContentFile
 from django.db import transaction
 from django.http import Http404, HttpResponse
-from drf_spectacular.utils import OpenApiTypes, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -37,6 +37,7 @@ from server.controls.linkage.models import Mechanism
 from server.controls.models import Control
 from server.controls.why import why
 from server.instruments.models import Instrument
+from server.instruments.reading import pluck
 from server.journal.writing import note
 
 
@@ -330,6 +331,23 @@ def _as_it_is(i: Instrument | None) -> dict[str, Any]:
         return {}
     due = i.calibration_due.isoformat() if i.calibration_due else ""
     return {"name": i.name, "accuracy": i.accuracy_typed, "calibration_due": due}
+
+
+class MadeUpView(APIView):
+    """Demo only: the sound of a plucked span of the simulated aircraft."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("side", str), OpenApiParameter("span", str)],
+        responses={(200, "audio/wav"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, slug: str, control: str) -> HttpResponse:
+        """As WAV."""
+        found = control_of(member(request, slug), control)
+        span = parse(request.query_params.get("span", ""), "length", "mm", "span").si
+        heard = pluck(slug, found.slug, request.query_params.get("side", ""), span)
+        if not heard:
+            raise Http404
+        return HttpResponse(heard, content_type="audio/wav")
 
 
 class WithdrawView(APIView):

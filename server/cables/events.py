@@ -321,8 +321,13 @@ def _inspected(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
 
 
 def _step(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
+    """A step is done when what it is about is in; the others are a person's word."""
     if typed.get("step") not in STEPS:
         raise Refused("step", f"must be one of: {', '.join(STEPS)}")
+    needs = {"tension set": "tension ", "safetied": "turnbuckle "}.get(typed["step"])
+    for c in loop.judged:
+        if needs and c["key"].startswith(needs) and c["verdict"] != "in":
+            raise Refused("step", f"not yet: {c['what']}: {c['said']}")
     return {"data": {"step": typed["step"]}}
 
 

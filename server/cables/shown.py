@@ -68,7 +68,7 @@ def shown(control: Control, loop: Loop | None) -> shapes.CablesShown:
     return shapes.CablesShown(
         version=loop.version,
         control=control.slug,
-        name=control.name,
+        name=loop.name or f"{control.name} cables",
         document=file_of(loop),
         verdict=loop.verdict,  # type: ignore[typeddict-item]
         checks=loop.judged,

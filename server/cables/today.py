@@ -198,8 +198,7 @@ def _turn_said(rigged: Rigged, side: str, turns: float | None, t: Threads | None
         said = f"{name}: leave it."
     else:
         way = "shorter" if turns > 0 else "longer"
-        many = abs(turns)
-        said = f"{name}: {many:g} {'turn' if many <= 1 else 'turns'} {way}."
+        said = f"{name}: {_many(abs(turns))} {way}."
     if t is None:
         return said
     a, b = t.after_threads
@@ -208,6 +207,15 @@ def _turn_said(rigged: Rigged, side: str, turns: float | None, t: Threads | None
     if t.after == "out":
         return said + f" Then {a:g} and {b:g} threads show: too many."
     return said + f" Then {a:g} and {b:g} threads show."
+
+
+def _many(turns: float) -> str:
+    """Turns as one says them."""
+    if turns == 0.5:
+        return "half a turn"
+    if turns == 0.25:
+        return "a quarter turn"
+    return f"{turns:g} {'turn' if turns <= 1 else 'turns'}"
 
 
 def _said(

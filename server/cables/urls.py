@@ -19,6 +19,7 @@ urlpatterns = [
     path(f"{ONE}/readings/<int:reading>/recording.wav", api.RecordingView.as_view()),
     path(f"{ONE}/events", api.EventsView.as_view()),
     path(f"{ONE}/events/<int:event>/undo", api.UndoView.as_view()),
+    path(f"{ONE}/made-up.wav", api.MadeUpView.as_view()),
     path(f"{ONE}/file.json", api.FileView.as_view()),
     path(f"{ONE}/supports.csv", api.RowsView.as_view()),
     path(f"{AT}/cards", api.CardsView.as_view()),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import json
 import math
 import socket
@@ -110,16 +111,39 @@ def lay(instrument: Instrument, surface: str, position: str) -> None:
     where = "CLAMP" if instrument.kind == "tension" else "LAY"
     if not settings.INSTRUMENT_HAND:
         return
-    host, _, port = settings.INSTRUMENT_HAND.rpartition(":")
-    turned = (told(aircraft, surface) for told in _rigs)
-    lines = [f"RIG {name} {json.dumps(changes)}" for name, changes in filter(None, turned)]
+    _by_hand([*_turned(aircraft, surface), f"{where} {aircraft} {surface} {position}"])
+
+
+def pluck(aircraft: str, control: str, side: str, span_m: float) -> bytes:
+    """Demo only: what a microphone hears of a plucked span, a WAV; empty without stand-ins."""
+    if not settings.INSTRUMENT_HAND:
+        return b""
+    line = f"PLUCK {aircraft} {control} {side} {span_m:.4f}"
+    answers = _by_hand([*_turned(aircraft, control), line])
     try:
-        with socket.create_connection((host, int(port)), timeout=1.0) as hand:
-            for line in (*lines, f"{where} {aircraft} {surface} {position}"):
+        return base64.b64decode(answers[-1], validate=True) if answers else b""
+    except ValueError:
+        return b""  # The stand-in said in words that there is no such cable.
+
+
+def _turned(aircraft: str, place: str) -> list[str]:
+    turned = (told(aircraft, place) for told in _rigs)
+    return [f"RIG {name} {json.dumps(changes)}" for name, changes in filter(None, turned)]
+
+
+def _by_hand(lines: list[str]) -> list[str]:
+    """What the hand answers to each line; nothing if it is away."""
+    host, _, port = settings.INSTRUMENT_HAND.rpartition(":")
+    try:
+        with socket.create_connection((host, int(port)), timeout=2.0) as hand:
+            answers = hand.makefile("r", encoding="ascii")
+            found = []
+            for line in lines:
                 hand.sendall(f"{line}\n".encode())
-                hand.recv(64)
+                found.append(answers.readline().strip())
+            return found
     except OSError:
-        return  # The level itself will say that it does not answer.
+        return []  # The instrument itself will say that it does not answer.
 
 
 def _garbled(instrument: Instrument) -> str:

@@ -47,9 +47,7 @@ def _content(
 ) -> list[Flowable]:
     printed = datetime.now(UTC).strftime("%Y-%m-%d %H:%M UTC")
     parts: list[Flowable] = [
-        Paragraph(
-            f"<b>{escape(aircraft)}</b>: {escape(cables['name'])} cables, rigging sheet", style(16)
-        ),
+        Paragraph(f"<b>{escape(aircraft)}</b>: {escape(cables['name'])}, rigging sheet", style(16)),
         Paragraph(f"Printed {printed}.", style(8, textColor=SOFT)),
         Spacer(1, 2 * mm),
     ]

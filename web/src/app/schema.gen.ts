@@ -451,6 +451,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/controls/{control}/cables/made-up.wav": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As WAV. */
+    get: operations["aircraft_controls_cables_made_up.wav_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/controls/{control}/cables/readings": {
     parameters: {
       query?: never;
@@ -6209,6 +6226,31 @@ export interface operations {
               };
             };
           };
+        };
+      };
+    };
+  };
+  "aircraft_controls_cables_made_up.wav_retrieve": {
+    parameters: {
+      query?: {
+        side?: string;
+        span?: string;
+      };
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "audio/wav": string;
         };
       };
     };

@@ -13,7 +13,7 @@ import { shown } from "../marks/words";
 import type { PanelProps } from "./MeasurePanels";
 import { SpectrumFigure } from "./SpectrumFigure";
 import { force } from "./units";
-import { madeUpPluck, recordPluck } from "./wav";
+import { recordPluck } from "./wav";
 
 const MOST_MB = 16;
 
@@ -105,6 +105,13 @@ export function PluckPanel(p: PanelProps) {
     }
     setProgress(null);
   };
+  /** The demo's stand-in: how the simulated cable sounds. */
+  const madeUp = async () => {
+    const query = new URLSearchParams({ side: p.side, span });
+    const answer = await fetch(`${path}/made-up.wav?${query.toString()}`);
+    if (answer.ok) await hear(new File([await answer.blob()], "pluck.wav"));
+    else setError(Problem.of(answer.status, await answer.text()));
+  };
   const ready = span.trim() !== "" && clear;
   return (
     <>
@@ -148,9 +155,9 @@ export function PluckPanel(p: PanelProps) {
             type="button"
             className="plain"
             disabled={!ready || busy}
-            onClick={() => void hear(madeUpPluck(19 + Math.random()))}
+            onClick={() => void madeUp()}
           >
-            Try a made-up pluck
+            Pluck the simulated cable
           </button>
         )}
       </div>

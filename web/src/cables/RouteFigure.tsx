@@ -26,19 +26,32 @@ const W = 1000;
 const PAD = 46;
 
 export function RouteFigure(p: Props) {
+  // What comes too near is shown larger by itself.
+  const bad = p.zoom ? undefined : p.solved.fittings.find((f) => OPEN.includes(f.verdict));
   return (
     <div className="route-views">
       <One {...p} view="side" />
       <One {...p} view="top" />
+      {bad && (
+        <One
+          {...p}
+          view="side"
+          detail={bad.side}
+          zoom={{ at: (bad.low_m + bad.high_m) / 2 + 0.08, width: 0.55 }}
+        />
+      )}
     </div>
   );
 }
 
-function One(p: Props & { view: RouteView }) {
+const OPEN = ["out", "too close"];
+
+function One(p: Props & { view: RouteView; detail?: string }) {
   const svg = useRef<SVGSVGElement>(null);
   const [drag, setDrag] = useState<{ side: string; id: string; to: P3 } | null>(null);
   const now = nowAt(p.solved, p.deg);
   if (!now) return null;
+  const ways = Object.entries(now.ways).filter(([side]) => !p.detail || side === p.detail);
   const up = (q: number[]): number => (p.view === "side" ? (q[2] ?? 0) : (q[1] ?? 0));
   const all = [...Object.values(now.ways).flat(), p.file.driver.pivot, p.file.driven.pivot];
   const xs = all.map((q) => q[0] ?? 0);
@@ -49,7 +62,7 @@ function One(p: Props & { view: RouteView }) {
     : all;
   const us = seen.map(up);
   const scale = (W - 2 * PAD) / (x1 - x0);
-  const room = 34 / scale;
+  const room = (p.detail ? 80 : 56) / scale;
   const [u0, u1] = [Math.min(...us) - room, Math.max(...us) + room];
   const H = Math.max(96, (u1 - u0) * scale) + 26;
   const px = (x: number) => PAD + (x - x0) * scale;
@@ -74,7 +87,7 @@ function One(p: Props & { view: RouteView }) {
     ];
   };
   const shownSupports = Object.entries(p.file.sides).flatMap(([side, s]) =>
-    (s.supports ?? []).map((support) => ({ side, support })),
+    p.detail && side !== p.detail ? [] : (s.supports ?? []).map((support) => ({ side, support })),
   );
   const bays = p.aircraft.bays.filter((b) => b.part === "fuselage");
   return (
@@ -101,8 +114,8 @@ function One(p: Props & { view: RouteView }) {
         return (
           <g key={b.slug} className="route-bay">
             {low > x0 && <path d={`M${px(low)} 4V${H - 22}`} />}
-            {p.view === "side" && (
-              <text x={px(Math.max(low, x0)) + 5} y="16">
+            {p.view === "side" && (Math.min(high, x1) - Math.max(low, x0)) * scale > 110 && (
+              <text x={px(Math.max(low, x0)) + 5} y="20">
                 {b.name}
               </text>
             )}
@@ -115,7 +128,7 @@ function One(p: Props & { view: RouteView }) {
         </text>
       ))}
       <text x="2" y={H - 6} className="axis-name">
-        {p.view === "side" ? "side" : "top"}, mm
+        {p.detail ? "near" : p.view}
       </text>
       {[p.file.driver, p.file.driven].map((lever, i) => {
         const side = Object.keys(now.ways);
@@ -127,7 +140,7 @@ function One(p: Props & { view: RouteView }) {
           </g>
         );
       })}
-      {Object.entries(now.ways).map(([side, way]) => (
+      {ways.map(([side, way]) => (
         <g key={side}>
           <path
             className="route-hit"
@@ -162,7 +175,7 @@ function One(p: Props & { view: RouteView }) {
       {p.solved.fittings.map((f) => {
         const way = now.ways[f.side];
         const rest = nowAt(p.solved, 0)?.ways[f.side];
-        if (!way || !rest) return null;
+        if (!way || !rest || (p.detail && f.side !== p.detail)) return null;
         const moved = now.moved[f.side] ?? 0;
         const ghost = (by: number) => path(stretch(rest, f.low_m + by, f.high_m + by));
         const key = `${f.side} ${f.id}`;
@@ -182,8 +195,9 @@ function One(p: Props & { view: RouteView }) {
             />
             {bad && (
               <>
-                <MarkAt verdict={f.verdict} x={mark[0]} y={mark[1] - 20} size={16} />
-                <text x={mark[0]} y={mark[1] - 32} textAnchor="middle">
+                {p.detail && <path className="route-gap" d={gapLine(p, f, rest, at)} />}
+                <MarkAt verdict={f.verdict} x={mark[0]} y={mark[1] - 22} size={18} />
+                <text x={mark[0]} y={mark[1] - 36} textAnchor="middle">
                   {((f.gap_m ?? 0) * 1e3).toFixed(0)} mm
                 </text>
               </>
@@ -195,16 +209,33 @@ function One(p: Props & { view: RouteView }) {
   );
 }
 
+/** From where the fitting comes to the support that it comes near. */
+function gapLine(
+  p: Props,
+  f: CableLoop["fittings"][number],
+  rest: P3[],
+  at: (q: number[]) => [number, number],
+): string {
+  const near = p.solved.supports.find((s) => s.side === f.side && s.id === f.near);
+  if (!near) return "";
+  const x = near.centre[0] ?? 0;
+  const before = f.high_m <= x;
+  const from = before ? f.high_m + f.travel_high_m : f.low_m + f.travel_low_m;
+  const to = before ? x - near.half_m : x + near.half_m;
+  const [a, b] = [at(atStation(rest, from)), at(atStation(rest, to))];
+  return `M${a[0]} ${a[1] - 14}v28M${b[0]} ${b[1] - 14}v28M${a[0]} ${a[1]}L${b[0]} ${b[1]}`;
+}
+
 function Shape(p: { support: SupportFile; view: RouteView; at: [number, number]; scale: number }) {
   const [x, y] = p.at;
   const s = p.support;
   if (s.kind !== "pulley") {
-    const half = Math.max(4, ((s.length ?? 0.02) / 2) * p.scale);
+    const half = Math.max(6, ((s.length ?? 0.02) / 2) * p.scale);
     return (
       <>
         <rect className="support-hit" x={x - 14} y={y - 14} width="28" height="28" />
         <path
-          d={`M${x - half} ${y - 8}H${x + half}M${x - half} ${y + 8}H${x + half}M${x} ${y - 13}V${y - 8}M${x} ${y + 8}V${y + 13}`}
+          d={`M${x - half} ${y - 9}H${x + half}M${x - half} ${y + 9}H${x + half}M${x} ${y - 17}V${y - 9}M${x} ${y + 9}V${y + 17}`}
         />
       </>
     );

@@ -8,7 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice } from "../marks/fields";
 import { Caution, Said } from "../marks/Said";
-import { shown } from "../marks/words";
+import { capital, shown } from "../marks/words";
 import { CheckList } from "./CheckList";
 import { FilePart } from "./FilePart";
 import { nowAt, type P3 } from "./route";
@@ -109,8 +109,8 @@ export function RoutePart(p: { cables: Cables; solved: CableLoop }) {
           <div className="slider">
             <label>
               <span>
-                {file.driver.body || "driver"}{" "}
-                <span className="quiet">surface {shown(now?.driven, "°")}</span>
+                {capital(file.driver.body || "driver")}
+                <span className="quiet">, surface at {shown(now?.driven, "°")}</span>
               </span>
               <input
                 type="range"

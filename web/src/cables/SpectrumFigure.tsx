@@ -30,7 +30,7 @@ export function SpectrumFigure({ heard }: { heard: Heard }) {
       aria-label={`Spectrum: tone at ${shown(heard.frequency_Hz, " Hz", 2)}`}
     >
       <rect className="curve-band" x={px(b0)} width={px(b1) - px(b0)} y="6" height={H - B - 6} />
-      <text x={px(b0) + 4} y="19" className="axis-name">
+      <text x={px(b1) - 4} y={H - B - 6} textAnchor="end" className="axis-name">
         expected here
       </text>
       <path className="curve-grid" d={`M${L} ${py(heard.floor)}H${W - L}`} strokeDasharray="3 4" />

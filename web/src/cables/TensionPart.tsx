@@ -58,7 +58,7 @@ export function TensionPart({ cables }: { cables: Cables }) {
           }}
         >
           <TextField
-            label="Temperature of the aircraft"
+            label="Temperature"
             value={typed}
             set={setTyped}
             hint={today.data ? shown(today.data.temperature_C, " °C") : "14 C"}
@@ -169,6 +169,24 @@ function Advice(p: {
       {!t.sides.some((s) => s.slack) && t.sides.some((s) => s.may_be_slack) && (
         <p className="suspicious">At this temperature the cable may be slack.</p>
       )}
+      <h2>What to turn</h2>
+      {t.turns.some((x) => x.turns) && <TurnList {...p} />}
+      <p className="advice-quiet" aria-live="polite">
+        {t.said}
+      </p>
+      {t.learnt && (
+        <p className="learnt">
+          {t.learnt.said}{" "}
+          <button
+            type="button"
+            className="plain"
+            onClick={() => p.put("learnt", t.used_learnt ? "no" : "")}
+          >
+            {t.used_learnt ? "Use the model instead" : "Use what your turns showed"}
+          </button>
+        </p>
+      )}
+      <h2>What is there</h2>
       <ul className="side-verdicts">
         {t.sides.map((s) => (
           <li key={s.side} data-side={s.side}>
@@ -187,23 +205,6 @@ function Advice(p: {
           )}
         </li>
       </ul>
-      <h2>What to turn</h2>
-      <p className={t.turns.length ? "advice-said" : "advice-quiet"} aria-live="polite">
-        {t.said}
-      </p>
-      {t.turns.length > 0 && <TurnList {...p} />}
-      {t.learnt && (
-        <p className="learnt">
-          {t.learnt.said}{" "}
-          <button
-            type="button"
-            className="plain"
-            onClick={() => p.put("learnt", t.used_learnt ? "no" : "")}
-          >
-            {t.used_learnt ? "Use the model instead" : "Use what your turns showed"}
-          </button>
-        </p>
-      )}
       {p.can && <ByHand cables={cables} />}
       <Caution>
         {t.caution} {cables.caution}
@@ -229,7 +230,8 @@ function TurnList(p: { cables: Cables; today: TensionToday; can: boolean }) {
       <ul className="turns">
         {t.turns.map((x) => (
           <li key={x.side} data-turn={x.side}>
-            {x.said}
+            {first(x.said)}
+            <small>{x.said.slice(first(x.said).length)}</small>
           </li>
         ))}
       </ul>
@@ -247,6 +249,9 @@ function TurnList(p: { cables: Cables; today: TensionToday; can: boolean }) {
     </>
   );
 }
+
+/** The first sentence. */
+const first = (text: string): string => /^.*?\.(?= |$)/.exec(text)?.[0] ?? text;
 
 /** Turns that nobody advised, or only half of them. */
 function ByHand({ cables }: { cables: Cables }) {

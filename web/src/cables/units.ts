@@ -19,4 +19,4 @@ export const unitOf = (document: unknown): Unit => {
 };
 
 export const mm = (m: number | null | undefined, decimals = 0): string =>
-  m === null || m === undefined ? "–" : shown(m * 1e3, " mm", decimals);
+  m === null || m === undefined ? "–" : shown(m * 1e3 + 1e-9, " mm", decimals);

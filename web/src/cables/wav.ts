@@ -52,21 +52,3 @@ export function wavOf(samples: Float32Array, rate: number): ArrayBuffer {
   samples.forEach((s, i) => bytes.setInt16(44 + i * 2, Math.max(-1, Math.min(1, s)) * 32767, true));
   return bytes.buffer;
 }
-
-/** The stand-in for a pluck in the demo: a made-up one, as a file. */
-export function madeUpPluck(hertz: number): File {
-  const rate = 16_000;
-  const samples = new Float32Array(rate * 3.5);
-  for (let i = 0; i < samples.length; i++) {
-    const t = i / rate - 0.3;
-    let s = (Math.random() - 0.5) * 0.01;
-    if (t >= 0)
-      for (let h = 1; h <= 5; h++)
-        s +=
-          (0.3 / h) *
-          Math.exp((-t * Math.sqrt(h)) / 0.9) *
-          Math.sin(2 * Math.PI * h * hertz * t + h);
-    samples[i] = s;
-  }
-  return new File([wavOf(samples, rate)], "made-up-pluck.wav", { type: "audio/wav" });
-}
