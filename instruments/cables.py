@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import io
 import json
-import math
 import random
 import threading
 from dataclasses import replace
@@ -99,7 +98,7 @@ def pluck(
         f1_Hz=f1,
         partials=[[0.30, 0.9, 0.3], [0.18, 0.7, 0.5], [0.12, 0.5, 1.1], [0.06, 0.4, 2.0]],
         onset_s=0.3,
-        inharmonicity=bending * math.pi**2 / (tension * span_m**2),
+        inharmonicity=3e-4,
         noise=0.004,
         seed=seed,
     )

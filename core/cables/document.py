@@ -168,13 +168,15 @@ class Target:
 
 @dataclass(frozen=True)
 class Rigging:
-    """A cables file, checked as a whole."""
+    """A cables file, checked as a whole. `positive`: what the pilot does for positive angles of
+    the driver, as the sense check names it; empty: not said."""
 
     name: str
     driver: Lever
     driven: Lever
     bodies: tuple[str, str]
     range_rad: tuple[float, float]
+    positive: str
     cables: Mapping[str, Cable]
     target: Target | None
     airframe: tuple[Segment, ...]
@@ -237,6 +239,7 @@ def rigging_from(data: Any) -> Rigging:
         driven,
         (str(d["driver"].get("body", "")), str(d["driven"].get("body", ""))),
         (low, high),
+        str(d["driver"].get("positive") or ""),
         cables,
         _target(d.get("target")),
         _airframe(d.get("airframe")),
@@ -249,7 +252,7 @@ def rigging_from(data: Any) -> Rigging:
 
 def _lever(d: dict[str, Any], name: str) -> Lever:
     at = _object(d.get(name), name)
-    more = ("body", "range") if name == "driver" else ("body",)
+    more = ("body", "range", "positive") if name == "driver" else ("body",)
     _only(at, name, ("pivot", "axis", "A", "B", *more))
     _needs(at, name, ("pivot", "axis", "A", "B"))
     try:

@@ -32,6 +32,7 @@ from core.cables.route import (
     pulley_check,
     travel_gap,
 )
+from core.cables.sense import MEANT, Sense, sense_check
 from core.cables.temperature import Line, Segment, Tension, tension_at_temperature
 
 POSITIONS = 101
@@ -40,6 +41,7 @@ U_ANGLE_RAD = math.radians(0.2)
 FITTING_ALPHA = Segment(1.0, 11.7e-6, 5e-7)
 # A loop is solved at this tension where the maker gives none yet, N.
 NOMINAL_N = 133.0
+EDGE_AFT_M = 0.4
 
 
 @dataclass(frozen=True)
@@ -269,6 +271,30 @@ class Rigged:
                 if s.bank:
                     banks.setdefault(s.bank, []).append((s.place, self.rigging.cables[side].name))
         return list(order_check([[name for _, name in sorted(b)] for b in banks.values()]))
+
+    def skipped(self) -> list[tuple[str, str]]:
+        """Stacks of pulleys that one cable runs over and the other does not: (stack, cable)."""
+        banks = {
+            side: {s.bank for s in self.rigging.cables[side].supports if s.bank} for side in SIDES
+        }
+        return [
+            (bank, self.rigging.cables[side].name)
+            for side, other in (("A", "B"), ("B", "A"))
+            for bank in sorted(banks[other] - banks[side])
+        ]
+
+    def sense(self, control: str) -> Sense | None:
+        """Whether the surface goes the way the pilot means, through these cables.
+
+        None where the file does not say what moves the driver, or the rule knows no such
+        control. The trailing edge is taken aft of the driven lever's pivot.
+        """
+        r = self.rigging
+        if control not in MEANT or not r.positive:
+            return None
+        p = r.driven.pivot
+        edge = (p[0] + EDGE_AFT_M, p[1], p[2])
+        return sense_check(control, r.positive, [self.gear()], r.driven.axis, p, edge)
 
     def item_travel(self, side: str, station: float) -> tuple[float, float]:
         """How far what is fixed to the cable at a station moves aft along it, m."""

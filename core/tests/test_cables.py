@@ -330,6 +330,31 @@ class TheDemoLoop(TestCase):
         states = rule("cables.loop_solve").run({"loop": page_loop(), "driver_rad": 0.349})
         self.assertGreater(states["tension_A_N"] / T0 - 1, 0.25)
 
+    def test_the_surface_goes_the_way_the_pilot_means_and_crossed_cables_are_seen(self):
+        for name, control in (("fenlark-rudder", "rudder"), ("moorhen-elevator", "elevator")):
+            data = demo(name)
+            self.assertTrue(Rigged(rigging_from(data)).sense(control).correct)
+            data["driven"]["axis"] = [-v for v in data["driven"]["axis"]]
+            self.assertTrue(Rigged(rigging_from(data)).sense(control).correct, "axis turned only")
+            driven = data["driven"]
+            driven["A"], driven["B"] = driven["B"], driven["A"]
+            for side in ("A", "B"):
+                data["sides"][side]["supports"] = []
+                data["sides"][side]["fittings"] = []
+            self.assertFalse(Rigged(rigging_from(data)).sense(control).correct, name)
+            self.assertIsNone(Rigged(rigging_from(data)).sense("flaps"))
+
+    def test_a_cable_that_skips_a_stack_and_cables_that_cross_are_named(self):
+        data = demo()
+        self.assertEqual(Rigged(rigging_from(data)).skipped(), [])
+        self.assertEqual(Rigged(rigging_from(data)).order(), [])
+        del data["sides"]["B"]["supports"][2]["bank"]
+        self.assertEqual(Rigged(rigging_from(data)).skipped(), [("4900", "Left cable")])
+        data = demo()
+        for side, place in (("A", 1), ("B", 2)):
+            data["sides"][side]["supports"][2]["place"] = place
+        self.assertEqual(Rigged(rigging_from(data)).order(), [(0, "Left cable", "Right cable")])
+
     def test_right_turnbuckle_comes_too_near_its_fairlead_only_at_full_left_pedal(self):
         near = {(n.side, n.fitting): n for n in Rigged(rigging_from(demo())).nearest()}
         right = near["A", "turnbuckle"]

@@ -399,7 +399,7 @@ class EventsView(APIView):
 
     @extend_schema(request=forms.EventIn, responses=answer(shapes.CablesShown, 201))
     def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep it: turned, safetied, slid on, pressed, gauged, loaded, looked over, a step."""
+        """Keep it: turned (one side, or A and B at once), safetied, slid on, pressed, a step …"""
         who = member(request, slug, "measure")
         given = checked(forms.EventIn, request)
         with transaction.atomic():
@@ -410,9 +410,20 @@ class EventsView(APIView):
             for flag in ("meant", "fit"):
                 if flag in typed:
                     typed[flag] = typed[flag] == "yes"
-            events.record(loop, given["side"], given["doing"], typed, who.person, given["note"])
+            for side, one in _by_side(given, typed):
+                events.record(loop, side, given["doing"], one, who.person, given["note"])
             touched(loop)
             return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+
+
+def _by_side(given: dict[str, Any], typed: dict[str, Any]) -> list[tuple[str, dict[str, Any]]]:
+    """What was done on each side: turns of both turnbuckles come as one, by side."""
+    if given["doing"] != "turned" or given["side"]:
+        return [(given["side"], typed)]
+    found = [(s, {"turns": typed[s]}) for s in ("A", "B") if str(typed.get(s, "")).strip()]
+    if not found:
+        raise Refused("typed", "say how far each turnbuckle was turned: A, B or both")
+    return found
 
 
 class UndoView(APIView):

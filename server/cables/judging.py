@@ -10,7 +10,7 @@ from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, verdict_of, worst
 from core.cables.document import Cable as CoreCable
 from core.cables.lever import SIDES
-from core.cables.rigging import U_STATION_M, AtSupport, Near, Rigged
+from core.cables.rigging import EDGE_AFT_M, U_STATION_M, AtSupport, Near, Rigged
 from core.cables.setting import judged as judge_tension
 from core.cables.setting import today
 from core.clearance.bays import bays_of
@@ -104,6 +104,7 @@ def checks_of(loop: Loop, rigged: Rigged | None = None) -> Iterable[Check]:
         yield from _turnbuckle(cable, rows.get(side), stand)
         yield from _ends(rigged, cable, stand)
     yield _through(rigged)
+    yield from _sense(loop, rigged)
     yield from geometry_checks(rigged, ends_of_travel(loop.control))
     yield from _inspection(loop, stand)
 
@@ -129,6 +130,11 @@ def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
     for at in rigged.supports():
         yield from _support(rigged, at)
     source = rigged.rigging.crossing_source
+    for bank, name in rigged.skipped():
+        said = f"{name} does not run over stack {bank}, the other cable does."
+        verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
+        said += f" Shown by {source}." if source else " Has it skipped a pulley?"
+        yield check(f"skipped {bank} {name}", "route", "", "order of cables", said, verdict)
     for bank, p, q in rigged.order():
         said = f"{p} and {q} cross between bank {bank + 1} and the next."
         verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
@@ -276,6 +282,35 @@ def _through(rigged: Rigged) -> Check:
         at=rigged.rigging.driven.A,
         reason=why("cables.loop_solve", inputs),
     )
+
+
+def _sense(loop: Loop, rigged: Rigged) -> Iterable[Check]:
+    """From the pilot's motion to the surface, through the cables as drawn."""
+    try:
+        sense = rigged.sense(loop.control.slug)
+    except Refused as refusal:
+        said = f"{refusal.field}: {refusal.reason}."
+        yield check("sense", "route", "", "sense", said, Verdict.NOT_MEASURED)
+        return
+    if sense is None:
+        return
+    motion = rigged.rigging.positive.capitalize()
+    verdict = Verdict.IN if sense.correct else Verdict.OUT
+    said = f"{motion}: the surface goes the right way in the drawing."
+    if not sense.correct:
+        said = f"{motion}: crossed, the surface goes the wrong way in the drawing."
+    said += " See it on the aircraft with your eyes."
+    d = rigged.rigging.driven
+    inputs = {
+        "control": loop.control.slug,
+        "pilot_motion": rigged.rigging.positive,
+        "gains": [sense.overall_gain],
+        "surface_axis": list(d.axis),
+        "hinge_point": list(d.pivot),
+        "trailing_edge": [d.pivot[0] + EDGE_AFT_M, *d.pivot[1:]],
+    }
+    reason = why("cables.sense_check", inputs)
+    yield check("sense", "route", "", "sense", said, verdict, at=d.A, reason=reason)
 
 
 def loop_inputs(rigged: Rigged) -> dict[str, Any]:

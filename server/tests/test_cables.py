@@ -1,9 +1,12 @@
 """Cables as a person keeps them: today's tension, turns, locks, ends, what moves near what."""
 
 import json
+from io import BytesIO
 
 from django.db import transaction
+from pypdf import PdfReader
 
+from instruments.cables import pluck
 from server.cables.models import CableEvent, CableReading, Loop
 from server.controls.scopes import control_scope
 from server.signoff.models import ScopeState
@@ -153,6 +156,67 @@ class Cables(OnTheDemo):
         self.write("corin", ELEVATOR, body, method="put")
         found = self.check("slide on B", ELEVATOR, "corin")
         self.assertEqual((found["verdict"], found["state"]), ("out", "cannot be put on"))
+
+    def test_a_recording_is_read_or_refused_with_its_reason(self):
+        def heard(content, **typed):
+            form = {"side": "A", "temperature": "14 C", "file": BytesIO(content)}
+            form |= {
+                f"typed.{k}": v for k, v in ({"span": "1.1 m", "clear": "yes"} | typed).items()
+            }
+            return self.as_("ansel").post(f"{RUDDER}/hear", form)
+
+        good = pluck("fenlark", "rudder", "A", 1.1, {}, 3)
+        answer = heard(good).json()
+        self.assertLess(abs(answer["tension_N"] - 73), 2 * answer["u_N"])
+        self.assertEqual(answer["confirm"], [])
+        for content, typed, field in (
+            (b"", {}, "file"),
+            (bytes(17_000_000), {}, "file"),
+            (good, {"clear": ""}, "clear"),
+            (good, {"span": "0"}, "span"),
+            (good, {"frequency": "11"}, "frequency"),
+            (good[:20000], {}, "samples"),
+        ):
+            refused = heard(content, **typed)
+            self.assertEqual(refused.status_code, 422, refused.content)
+            self.assertEqual(refused.json()["field"], field)
+
+    def test_the_sheet_is_printed_on_one_page_with_what_to_turn_and_what_is_open(self):
+        pdf = self.as_("ansel").get(f"{RUDDER}/rigging-sheet.pdf?temperature=14 C")
+        pages = PdfReader(BytesIO(pdf.content)).pages
+        self.assertEqual(len(pages), 1)
+        text = pages[0].extract_text()
+        for said in ("23.8 lb", "Right cable: 1 turn shorter", "Right fairlead 4265", "Sense seen"):
+            self.assertIn(said, text)
+
+    def test_steps_need_what_they_are_about(self):
+        refused = self.did("step", step="tension set")
+        self.assertEqual(refused.json()["field"], "step")
+        self.assertEqual(self.did("step", step="stops set").status_code, 201)
+        done = {s["step"]: s["done"] for s in self.cables()["steps"]}
+        self.assertTrue(done["stops set"])
+        self.did("turned", A="0.5", B="-0.5")
+        done = {s["step"]: s["done"] for s in self.cables()["steps"]}
+        self.assertFalse(done["stops set"])
+        self.assertTrue(done["neutral locked"])
+
+    def test_the_last_thing_done_can_be_taken_back_and_only_that(self):
+        self.did("turned", "A", turns="1")
+        events = self.cables()["events"]
+        undo = lambda e: self.write("ansel", f"{RUDDER}/events/{e['id']}/undo", {})
+        self.assertEqual(undo(events[1]).status_code, 422)
+        self.assertEqual(undo(events[0]).status_code, 201)
+        side = next(s for s in self.cables()["sides"] if s["side"] == "A")
+        self.assertEqual(side["showing"], [2.0, 2.0])
+
+    def test_supports_go_out_as_csv_and_come_in_as_rows(self):
+        text = self.as_("ansel").get(f"{RUDDER}/supports.csv").content.decode()
+        file = self.cables()["document"]
+        back = self.write("ansel", f"{RUDDER}/assess", {"document": file, "rows": text}).json()
+        self.assertEqual(back["document"], file)
+        for rows, field in (("C;x;fairlead;1;2;3", "rows.1.side"), ("A;x;fairlead;1;2", "rows.1")):
+            answer = self.write("ansel", f"{RUDDER}/assess", {"document": file, "rows": rows})
+            self.assertEqual(answer.json()["field"], field)
 
     def test_readings_and_events_are_never_changed(self):
         for model in (CableReading, CableEvent):

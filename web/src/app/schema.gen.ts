@@ -392,7 +392,7 @@ export interface paths {
     };
     get?: never;
     put?: never;
-    /** @description Keep it: turned, safetied, slid on, pressed, gauged, loaded, looked over, a step. */
+    /** @description Keep it: turned (one side, or A and B at once), safetied, slid on, pressed, a step … */
     post: operations["aircraft_controls_cables_events_create"];
     delete?: never;
     options?: never;

@@ -246,10 +246,36 @@ function Forces(p: { cables: Cables; solved: CableLoop; unit: string }) {
           ))}
         </tbody>
       </table>
+      <Order file={p.cables.document as CablesFile} />
       <p className="quiet">
         Lengths: {p.cables.sides.map((x) => `${x.name} ${mm(s.lengths_m[x.side])}`).join(", ")}; the
         surface turns {shown(s.gear, "°", 2)} for each degree.
       </p>
     </>
+  );
+}
+
+/** Which cable lies where in each stack of pulleys. */
+function Order({ file }: { file: CablesFile }) {
+  const stacks = new Map<string, [number, string][]>();
+  for (const side of Object.values(file.sides))
+    for (const s of side.supports ?? [])
+      if (typeof s.bank === "string" && s.bank)
+        stacks.set(s.bank, [
+          ...(stacks.get(s.bank) ?? []),
+          [Number(s.place ?? 0), side.name ?? ""],
+        ]);
+  if (!stacks.size) return null;
+  return (
+    <p>
+      Order in the stacks:{" "}
+      {[...stacks]
+        .map(([bank, list]) => {
+          const names = list.sort((a, b) => a[0] - b[0]).map(([, name]) => name.toLowerCase());
+          return `${bank}: ${names.join(", ")}`;
+        })
+        .join("; ")}
+      .
+    </p>
   );
 }

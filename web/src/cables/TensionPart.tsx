@@ -219,11 +219,10 @@ function TurnList(p: { cables: Cables; today: TensionToday; can: boolean }) {
   const turned = t.turns.filter((x) => x.turns);
   const bad = t.turns.some((x) => x.state === "bottomed" || x.state === "out");
   const record = async () => {
-    for (const x of turned) {
-      const body = { doing: "turned", side: x.side, typed: { turns: String(x.turns) }, note: "" };
-      const label = `Turned ${x.side} ${x.turns ?? 0}`;
-      if (!(await write(`controls/${cables.control}/cables/events`, body, label))) return;
-    }
+    const typed = Object.fromEntries(turned.map((x) => [x.side, String(x.turns)]));
+    const label = `Turned ${turned.map((x) => `${x.side} ${x.turns ?? 0}`).join(", ")}`;
+    const body = { doing: "turned", side: "", typed, note: "" };
+    await write(`controls/${cables.control}/cables/events`, body, label);
   };
   return (
     <>

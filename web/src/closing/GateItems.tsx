@@ -8,6 +8,7 @@ import { VerdictMark } from "../marks/VerdictMark";
 const PLACE: [string, string][] = [
   ["joints", "Joints"],
   ["controls", "Controls"],
+  ["cables", "Cables"],
   ["loose-ends", "Loose ends"],
   ["sources", "Sources"],
   ["bays", "The bay"],

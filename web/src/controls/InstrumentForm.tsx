@@ -16,6 +16,15 @@ const FACES = [
   ["quadrant_90", "0 to 90°, no sign"],
 ] as const;
 
+const HINTS: Record<Instrument["kind"], [string, string]> = {
+  angle: ["0.2°", "0.05°"],
+  length: ["0.3 mm", "0.5 mm"],
+  torque: ["4 in lb", "1 in lb"],
+  tension: ["0.5", "0.5"],
+  temperature: ["0.5 C", "0.1 C"],
+};
+const LIVE: Instrument["kind"][] = ["angle", "tension", "temperature"];
+
 export function InstrumentForm({ slug }: { slug: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const list = useInstruments(slug);
@@ -131,6 +140,9 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
           >
             <option value="angle">angles</option>
             <option value="length">lengths</option>
+            <option value="torque">torque</option>
+            <option value="tension">cable tension, in divisions</option>
+            <option value="temperature">temperature</option>
           </select>
         </label>
       )}
@@ -153,13 +165,13 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
       <TextField
         label="Accuracy, ± (maker's limit)"
         value={v.accuracy}
-        hint={angle ? "0.2°" : "0.3 mm"}
+        hint={HINTS[v.kind][0]}
         set={(accuracy) => setV({ ...v, accuracy })}
       />
       <TextField
         label="One step of the display"
         value={v.resolution}
-        hint={angle ? "0.05°" : "0.5 mm"}
+        hint={HINTS[v.kind][1]}
         set={(resolution) => setV({ ...v, resolution })}
       />
       <TextField
@@ -168,7 +180,7 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
         value={v.due}
         set={(due) => setV({ ...v, due })}
       />
-      {angle && addresses.length > 0 && (
+      {LIVE.includes(v.kind) && addresses.length > 0 && (
         <label>
           Read live at
           <select

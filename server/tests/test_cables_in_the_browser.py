@@ -1,0 +1,134 @@
+"""Jobs at the cables: set the tension with the rudder straight, mend what comes too near, listen."""
+
+import io
+import re
+
+import numpy as np
+from playwright.sync_api import expect
+from scipy.io import wavfile
+
+from server.cables.models import CableReading
+from server.tests.browser import InTheBrowser
+
+RUDDER = "/a/fenlark/cables/rudder"
+
+
+def wav(samples, rate=16000):
+    out = io.BytesIO()
+    wavfile.write(out, rate, (np.asarray(samples) * 32767).astype(np.int16))
+    return {"name": "pluck.wav", "mimeType": "audio/wav", "buffer": out.getvalue()}
+
+
+class AtTheCables(InTheBrowser):
+    def live(self, word, times=1):
+        page = self.page
+        for _ in range(times):
+            page.get_by_role("button", name=word).click()
+            take = page.get_by_role("button", name="Take it")
+            expect(take).to_be_enabled(timeout=10_000)
+            take.click()
+
+    def measure_both(self):
+        page = self.page
+        page.get_by_role("tab", name="Gauge with its card").click()
+        for cable in ("Right cable", "Left cable"):
+            page.get_by_role("button", name=cable, exact=True).click()
+            self.live("Read the gauge", 3)
+            readings = page.get_by_label("Readings, divisions")
+            expect(readings).to_have_value(re.compile(r"\d.*;.*\d.*;.*\d"))
+            page.get_by_role("button", name="Keep it").click()
+            expect(readings).to_have_value("")
+        page.get_by_role("tab", name="Is it straight?").click()
+        self.live("Read the protractor")
+        stands = page.get_by_label(re.compile("^The surface stands at"))
+        kept = float(stands.input_value())
+        page.get_by_role("button", name="Keep it").click()
+        expect(stands).to_have_value("")
+        return kept
+
+    def verdict(self, side):
+        return self.page.locator(f"[data-side={side}] .verdict-word")
+
+    def test_the_rudder_cables_are_set_with_the_rudder_straight(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go(RUDDER)
+        self.live("Read the thermometer")
+        expect(page).to_have_url(re.compile(r"t=1\d\.\d"))
+        off = self.measure_both()
+        self.assertLess(off, -0.5)
+        expect(page.locator("[data-turn=A]")).to_contain_text("Right cable: 1 turn shorter")
+        expect(page.locator("[data-turn=B]")).to_contain_text("Left cable: half a turn longer")
+        for side in "AB":
+            expect(self.verdict(side)).not_to_have_text("In")
+        page.get_by_role("button", name="I have turned them: record").click()
+        for side in "AB":
+            expect(self.verdict(side)).to_have_text("Not measured")
+        self.assertLess(abs(self.measure_both()), 0.35)
+        for side in "AB":
+            expect(self.verdict(side)).to_have_text("In")
+        expect(page.get_by_text("Both are in.")).to_be_visible()
+        expect(page.get_by_text("Your turns show")).to_be_visible()
+        page.get_by_role("link", name="Rigging sheet").click()
+        step = page.locator("[data-step='tension set']")
+        step.get_by_role("button", name="Done").click()
+        expect(step).to_contain_text("Ansel")
+        page.get_by_role("link", name="Ends and locks").click()
+        right = page.get_by_role("region", name="Right cable")
+        right.get_by_label("Tension again after the first").fill("10 h")
+        right.get_by_role("button", name="Turnbuckle safetied").click()
+        expect(right.get_by_role("button", name="Its lock was taken off")).to_be_visible()
+        self.go("/a/fenlark/loose-ends")
+        expect(page.get_by_text("tension after bedding in")).to_be_visible()
+
+    def test_the_turnbuckle_too_near_its_fairlead_is_found_and_mended_by_moving_the_fairlead(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/closures/aft-top-skin")
+        row = page.locator(".gate-items li").filter(has_text="Right cable: turnbuckle")
+        row.filter(has_text="clearance").get_by_role("link").click()
+        found = page.locator("[data-check='gap A turnbuckle']")
+        expect(found).to_contain_text("45 mm from Right fairlead 4265 at full left pedal")
+        page.get_by_label("Right fairlead 4265, station, mm").fill("4290")
+        page.get_by_label("Right fairlead 4265, station, mm").press("Enter")
+        expect(page.get_by_text("A trial: nothing is kept yet.")).to_be_visible()
+        page.get_by_label("Right fairlead 4265, water line, mm").fill("389.4")
+        page.get_by_label("Right fairlead 4265, water line, mm").press("Enter")
+        row = page.locator("[data-fitting='A turnbuckle']")
+        expect(row.locator(".vmark-in")).to_be_visible()
+        page.get_by_role("button", name="It is built so: keep").click()
+        expect(page.get_by_text("A trial: nothing is kept yet.")).to_have_count(0)
+        page.reload()
+        expect(page.locator("[data-fitting='A turnbuckle'] .vmark-in")).to_be_visible()
+        expect(page.get_by_text("Nothing is open here.")).to_be_visible()
+
+    def test_a_pluck_is_heard_shown_and_kept_and_hum_only_with_a_person_s_word(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go(f"{RUDDER}?t=14.2 C")
+        page.get_by_role("tab", name="By sound").click()
+        pick = page.get_by_label("Recording", exact=True)
+        expect(pick).to_be_disabled()
+        page.get_by_label("Free length of the span").fill("1100 mm")
+        page.get_by_label(re.compile("^Nothing but cable")).check()
+        page.get_by_role("button", name="Pluck the simulated cable").click()
+        heard = page.get_by_role("status").filter(has_text="Hz")
+        expect(heard).to_be_visible()
+        expect(page.get_by_role("img", name=re.compile("Spectrum: tone at"))).to_be_visible()
+        page.get_by_role("button", name="Keep it").click()
+        expect(page.get_by_text("Kept.")).to_be_visible()
+        kept = CableReading.objects.get(method="pluck")
+        self.assertTrue(kept.recording.name)
+        self.assertLess(abs(kept.value - 73.0), 2 * kept.u)
+        t = np.arange(16000 * 4) / 16000
+        hum = sum(0.2 / h * np.sin(2 * np.pi * 50 * h * t) for h in (1, 2, 3, 4))
+        for file, said in (
+            (wav(np.zeros(16000 * 3)), "too weak"),
+            ({"name": "x.wav", "mimeType": "audio/wav", "buffer": b"nothing"}, "cannot be read"),
+            (wav(np.clip(hum * 9, -1, 1)), "clipped"),
+        ):
+            pick.set_input_files(file)
+            expect(page.get_by_role("alert").filter(has_text=said)).to_be_visible()
+        pick.set_input_files(wav(hum))
+        expect(page.get_by_text("Not taken without you")).to_be_visible()
+        expect(page.get_by_role("button", name="Keep it")).to_be_disabled()
