@@ -181,6 +181,9 @@ def tension_check(rigged: Rigged, side: str, stand: Stands) -> Check:
         band = today(rigged, side, speaks.temperature_K)
     except Refused as refusal:
         return check(key, "tension", side, what, f"{refusal.reason}.", Verdict.NOT_MEASURED)
+    if band.wanted.slack:
+        said = "At this temperature a cable set right is slack: measure when it is warmer."
+        return check(key, "tension", side, what, said, Verdict.NOT_MEASURED)
     verdict = judge_tension(band, speaks.value, speaks.u)
     U = 2.0 * math.hypot(speaks.u, band.u_model_N)
     asked = f"{rigged.said(band.low_N)} to {rigged.said(band.high_N)}"
@@ -371,7 +374,7 @@ def _near(rigged: Rigged, n: Near, ends: tuple[str, str]) -> Check:
         f"gap {n.side} {n.fitting}",
         "route",
         n.side,
-        f"{cable.name}: {n.fitting}",
+        f"{cable.name}: {n.fitting} near {n.support}",
         said,
         word,
         "clearance",

@@ -42,7 +42,7 @@ def tension_today(
         try:
             made = _advice(loop, rigged, stand, at, mode, step, learnt if use_learnt else None)
         except Refused as refusal:
-            refused = f"{refusal.field}: {refusal.reason}"
+            refused = f"{refusal.reason[:1].upper()}{refusal.reason[1:]}."
     straight = stand.straight()
     curves = [_curve(rigged, s) for s in SIDES]
     asked = rigged.rigging.target
@@ -129,17 +129,18 @@ def _side(
     )
 
 
-def _present(stand: Stands, at: float) -> dict[str, float]:
+def _present(rigged: Rigged, stand: Stands, at: float) -> dict[str, float]:
     """The measured tension of each side; refuses one that was measured at another temperature."""
     found = {}
     for side in SIDES:
         r = best(stand.current(side))
         assert r is not None
         if r.temperature_K is not None and abs(r.temperature_K - at) > SAME_K:
+            name = rigged.rigging.cables[side].name.lower()
+            then = f"{r.temperature_K - ZERO_C:.1f} °C"
             raise Refused(
                 "temperature",
-                f"side {side} was measured at {r.temperature_K - ZERO_C:.1f} °C: measure again at"
-                " today's temperature",
+                f"the {name} was measured at {then}: measure again at today's temperature",
             )
         found[side] = r.value
     return found
@@ -159,7 +160,7 @@ def _advice(
     return advise(
         rigged,
         at,
-        _present(stand, at),
+        _present(rigged, stand, at),
         counted,
         straight.value if straight else 0.0,
         mode,

@@ -91,7 +91,7 @@ def _tension(cables: CablesShown, t: TodayShown, width: float) -> list[Flowable]
             "<b>Threads showing</b>",
         )
     ]
-    shares = (0.17, 0.17, 0.2, 0.14, 0.17, 0.15)
+    shares = (0.15, 0.15, 0.2, 0.13, 0.24, 0.13)
     for s in t["sides"]:
         side = next(x for x in cables["sides"] if x["side"] == s["side"])
         showing = "; ".join(f"{n:g}" for n in side["showing"] or []) or "–"

@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import type { Cables } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { Choice, TextField } from "../marks/fields";
 import { Said } from "../marks/Said";
 import type { CablesFile, CableTrial } from "./useCableTrial";
 
@@ -67,12 +67,10 @@ export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial 
 
 /** Two straight cables between two levers, to be moved where they are. */
 function straight(v: Record<string, string>): CablesFile {
-  const m = (key: string, other: number) => {
-    const n = Number((v[key] ?? "").replace(",", "."));
-    return v[key]?.trim() && Number.isFinite(n) ? n / 1e3 : other;
-  };
-  const [x0, x1] = [m("front", 1.8), m("rear", 5.9)];
-  const [r0, r1, z] = [m("front_arm", 0.12), m("rear_arm", 0.085), m("water", 0.5)];
+  const m = (key: string) => Number((v[key] ?? "").replace(",", ".")) / 1e3;
+  const [x0, x1] = [m("front"), m("rear")];
+  const [r0, r1, z] = [m("front_arm"), m("rear_arm"), m("water")];
+  const upright = v.axis !== "crosswise";
   const side = (name: string) => ({
     name,
     construction: "7x19",
@@ -86,25 +84,39 @@ function straight(v: Record<string, string>): CablesFile {
     edition: 1,
     driver: {
       pivot: [x0, 0, z],
-      axis: [0, 0, 1],
-      A: [x0, r0, z],
-      B: [x0, -r0, z],
+      axis: upright ? [0, 0, 1] : [0, 1, 0],
+      A: upright ? [x0, r0, z] : [x0, 0, z - r0],
+      B: upright ? [x0, -r0, z] : [x0, 0, z + r0],
       range: [-0.35, 0.35],
+      positive: upright ? "right pedal forward" : "stick aft",
     },
-    driven: { pivot: [x1, 0, z], axis: [0, 0, 1], A: [x1, r1, z], B: [x1, -r1, z] },
-    sides: { A: side("Right cable"), B: side("Left cable") },
+    driven: {
+      pivot: [x1, 0, z],
+      axis: upright ? [0, 0, 1] : [0, -1, 0],
+      A: upright ? [x1, r1, z] : [x1, 0, z + r1],
+      B: upright ? [x1, -r1, z] : [x1, 0, z - r1],
+    },
+    sides: {
+      A: side(upright ? "Right cable" : "Up cable"),
+      B: side(upright ? "Left cable" : "Down cable"),
+    },
     target: v.tension?.trim()
       ? {
           tension: v.tension,
-          at: v.at?.trim() || "20 C",
-          minus: v.band?.trim() || "3 lb",
-          plus: v.band?.trim() || "3 lb",
+          at: v.at,
+          minus: v.band,
+          plus: v.band,
           source: v.source ?? "",
         }
       : null,
     airframe: [{ material: "aluminium alloy", length: Math.round((x1 - x0) * 1e3) / 1e3 }],
   };
 }
+
+/** What must be typed before there is anything to draw. */
+const NEEDED = ["front", "rear", "front_arm", "rear_arm", "water"];
+const typed = (v: Record<string, string>): boolean =>
+  NEEDED.every((k) => v[k]?.trim() && Number.isFinite(Number(v[k].replace(",", "."))));
 
 const FIELDS = [
   ["front", "Station of the front lever, mm", "1800"],
@@ -152,7 +164,16 @@ export function FirstCables({ control, name }: { control: string; name: string }
             set={(value) => setV({ ...v, [key]: value })}
           />
         ))}
-        <Button type="submit" disabled={busy}>
+        <Choice
+          label="The levers turn about"
+          value={v.axis ?? "upright"}
+          set={(axis) => setV({ ...v, axis })}
+          options={[
+            { value: "upright", word: "an upright axis (rudder)" },
+            { value: "crosswise", word: "a crosswise axis (elevator)" },
+          ]}
+        />
+        <Button type="submit" disabled={busy || !typed(v)}>
           Begin with these
         </Button>
       </form>

@@ -28,10 +28,12 @@ const PAD = 46;
 export function RouteFigure(p: Props) {
   // What comes too near is shown larger by itself.
   const bad = p.zoom ? undefined : p.solved.fittings.find((f) => OPEN.includes(f.verdict));
+  // Looked at closely, one cable is enough.
+  const one = p.zoom && p.chosen ? { detail: p.chosen.slice(0, 1) } : {};
   return (
     <div className="route-views">
-      <One {...p} view="side" />
-      <One {...p} view="top" />
+      <One {...p} {...one} view="side" />
+      <One {...p} {...one} view="top" />
       {bad && (
         <One
           {...p}
@@ -128,7 +130,7 @@ function One(p: Props & { view: RouteView; detail?: string }) {
         </text>
       ))}
       <text x="2" y={H - 6} className="axis-name">
-        {p.detail ? "near" : p.view}
+        {p.view}
       </text>
       {[p.file.driver, p.file.driven].map((lever, i) => {
         const side = Object.keys(now.ways);

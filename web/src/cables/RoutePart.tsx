@@ -215,7 +215,7 @@ function Forces(p: { cables: Cables; solved: CableLoop; unit: string }) {
         {s.hottest_N !== null && <>, rigged right and hot (50 °C) {force(s.hottest_N, p.unit)}</>}.
         Add the cable load of the pilot effort that the maker asks (14 CFR 23.397).
       </p>
-      <table className="asked">
+      <table className="asked forecast">
         <thead>
           <tr>
             <th scope="col">Support</th>

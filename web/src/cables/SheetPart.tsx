@@ -89,7 +89,7 @@ export function SheetPart({ cables, solved }: { cables: Cables; solved: CableLoo
         <h1>To carry along</h1>
         <Said error={today.error} />
         {today.data && (
-          <table className="asked">
+          <table className="asked forecast">
             <thead>
               <tr>
                 <th scope="col">Cable</th>

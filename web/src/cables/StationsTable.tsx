@@ -23,7 +23,7 @@ export function StationsTable(p: Props) {
     <details open>
       <summary>Stations</summary>
       <div className="wide-table">
-        <table className="asked stations">
+        <table className="asked forecast stations">
           <thead>
             <tr>
               <th scope="col">Support</th>

@@ -143,7 +143,9 @@ function Advice(p: {
     <>
       <h1>{cables.name}: set today</h1>
       <p className="set-today">
-        {same ? (
+        {set?.slack ? (
+          <span>Slack</span>
+        ) : same ? (
           <span>{force(set.set_N, t.unit)}</span>
         ) : (
           t.sides.map((s) => (
@@ -154,7 +156,7 @@ function Advice(p: {
         )}
         <small>at {shown(t.temperature_C, " °C")}</small>
       </p>
-      {set && (
+      {set && !set.slack && (
         <p className="source">
           {force(set.low_N, t.unit)} to {force(set.high_N, t.unit)} is in. {t.source}; turned to
           this temperature by the airframe along the run, ± {force(2 * set.u_N, t.unit)}.{" "}

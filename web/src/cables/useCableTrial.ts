@@ -35,6 +35,7 @@ export type LeverFile = {
   B: number[];
   body?: string;
   range?: number[];
+  positive?: string;
 };
 export type CablesFile = {
   format: string;

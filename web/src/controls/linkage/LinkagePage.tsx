@@ -87,7 +87,7 @@ function Bench(p: { linkage: Linkage; solved: Solved; sheet: Sheet }) {
   const at: At = Object.fromEntries(
     solved.axes.map((a) => [a.name, clamped(Number(search.get(a.name) ?? 0), a.values)]),
   );
-  const view = (search.get("view") as View | null) ?? startView(solved);
+  const view = (search.get("view") as View | null) ?? startView(solved, document);
   const side = search.get("side") ?? startSide(solved, p.sheet);
   const output = solved.outputs.find((o) => o.name === side);
   const only = useMemo(() => (output ? upstream(linkage, output.body) : null), [linkage, output]);
@@ -226,8 +226,13 @@ function spread(s: Solved): Point {
   return [range(0), range(1), range(2)];
 }
 
-/** Tall ones are seen from ahead, the others from the side. */
-function startView(s: Solved): View {
+/** A surface that turns about an upright axis is seen from above, tall ones from ahead, the
+ * others from the side. */
+function startView(s: Solved, document: unknown): View {
+  const bodies = (document as { bodies: { id: string; axis: number[] }[] }).bodies;
+  const surface = s.outputs.find((o) => o.surface)?.body;
+  const axis = bodies.find((b) => b.id === surface)?.axis;
+  if (axis && Math.abs(axis[2] ?? 0) > 0.7) return "top";
   const [x, y, z] = spread(s);
   return z > x && z > y ? "front" : "side";
 }
