@@ -229,7 +229,7 @@ import json, math, time
 from pathlib import Path
 import numpy as np
 from scipy.optimize import fsolve
-from core.cables.document import rigging_from
+from core.cables.reading import rigging_from
 from core.cables.loop import loop_sweep
 from core.cables.pluck_check import assess_pluck
 from core.cables.pluck_signal import Signal, made

@@ -19,8 +19,8 @@ from scipy.io import wavfile
 
 from core.basis.quantities import parse
 from core.cables.cable import bending_bounds
-from core.cables.document import rigging_from
 from core.cables.pluck_signal import Signal, made
+from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from core.cables.string import clamped_frequency, string_frequency
 

@@ -13,12 +13,12 @@ from scipy.optimize import brentq
 
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.cables.document import rigging_from
 from core.cables.lever import Lever
 from core.cables.loop import Loop, Side, loop_solve, loop_sweep
 from core.cables.path import Path as CablePath
 from core.cables.path import Pulley
 from core.cables.quadrant import quadrant_loop
+from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from core.cables.setting import advise, judged, today
 from core.cables.temperature import Line, Segment, tension_at_temperature, tension_curve

@@ -9,8 +9,10 @@ from typing import Any
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.cables.document import Rigging
+from core.clearance.bays import bays_of
 from core.rulebook.registry import rule
 from server.accounts.models import Person
+from server.cables.end_checks import slide_inputs
 from server.cables.keeping import rigging_of
 from server.cables.models import Cable, CableEvent, Loop
 from server.cables.standing import held, showing, stands
@@ -123,8 +125,6 @@ def _open(loop: Loop, name: str) -> list[LooseEnd]:
 
 
 def _bay(loop: Loop, side: str) -> Any:
-    from core.clearance.bays import bays_of
-
     fittings = [f for f in _cable(loop, side).fittings if f["kind"] == "turnbuckle"]
     cable = rigging_of(loop).cables[side]
     if not fittings or not cable.supports:
@@ -213,8 +213,6 @@ def _pressed(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
 def _checked_order(
     loop: Loop, side: str, step: dict[str, Any], data: dict[str, Any]
 ) -> dict[str, Any]:
-    from server.cables.judging import slide_inputs
-
     inputs = slide_inputs(rigging_of(loop).cables[side], stands(loop))
     inputs["steps"] = [*inputs["steps"], step]
     result = rule("cables.slide_on_order").run(inputs)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Any
 
-from core.cables.document import Rigging, rigging_from
+from core.cables.document import Rigging
+from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from server.accounts.models import Person
 from server.cables.models import Cable, Loop, Support

@@ -13,7 +13,7 @@ from django.dispatch import receiver
 
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.cables.document import rigging_from
+from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from core.signoff.closing import Concern
 from server.aircraft.concerns import Told, register

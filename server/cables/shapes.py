@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, TypedDict
 
 from server.aircraft.facts import Word
-from server.cables.judging import Check
+from server.cables.checking import Check
 from server.controls.shapes import Why
 
 

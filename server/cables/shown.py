@@ -15,10 +15,11 @@ from core.rulebook.registry import rule
 from core.rulebook.rules.cables_tension import CAUTION
 from server.aircraft.models import Bay
 from server.cables import shapes
+from server.cables.end_checks import slide_inputs
 from server.cables.events import STEPS, told
-from server.cables.judging import ends_of_travel, geometry_checks, slide_inputs
 from server.cables.keeping import file_of, rigging_of
 from server.cables.models import Loop
+from server.cables.route_checks import ends_of_travel, geometry_checks
 from server.cables.standing import Stands, showing, stands
 from server.controls.models import Control
 from server.controls.why import why

@@ -14,10 +14,10 @@ from core.cables.temperature import tension_curve
 from core.cables.turnbuckle import Threads, learn_compliance
 from core.rulebook.rules.cables_tension import SOAK
 from server.cables import shapes
-from server.cables.judging import best, tension_check
 from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop
 from server.cables.standing import Stands, showing, stands
+from server.cables.tension_checks import best, tension_check
 from server.controls.why import why
 
 DEG = math.degrees(1.0)

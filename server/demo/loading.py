@@ -11,7 +11,7 @@ from django.db import transaction
 
 from server.accounts.models import Person, User
 from server.aircraft.models import Aircraft, Member, Source
-from server.cables.api import put_card
+from server.cables.cards_api import put_card
 from server.controls import asking, recording
 from server.controls.facts import current_round
 from server.controls.forms import SurfaceIn

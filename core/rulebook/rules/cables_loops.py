@@ -92,15 +92,15 @@ def _solve(x: dict[str, Any]) -> dict[str, Any]:
         )
     except Refused as refusal:
         raise _short(refusal) from None
-    out: dict[str, Any] = {
+    return {
         "status": s.status,
+        "driven_rad": s.driven_rad,
+        "driven_low_rad": s.driven_low_rad,
+        "driven_high_rad": s.driven_high_rad,
         "tension_A_N": s.tension_A_N,
         "tension_B_N": s.tension_B_N,
         "driver_moment_Nm": s.driver_moment_Nm,
     }
-    if s.driven_rad is not None:
-        return out | {"driven_rad": s.driven_rad}
-    return out | {"driven_low_rad": s.driven_low_rad, "driven_high_rad": s.driven_high_rad}
 
 
 def _item(x: dict[str, Any]) -> dict[str, Any]:

@@ -66,8 +66,7 @@ def _pluck(x: dict[str, Any]) -> dict[str, Any]:
 
 
 def _compare(x: dict[str, Any]) -> dict[str, Any]:
-    c = asdict(compare_readings(x["readings"]))
-    return {k: v for k, v in c.items() if v is not None}
+    return asdict(compare_readings(x["readings"]))
 
 
 ENTRIES = (

@@ -37,7 +37,7 @@ _PROOF = tuple(ProofLimits.__dataclass_fields__)
 def _pulley(x: dict[str, Any]) -> dict[str, Any]:
     groove = Groove(**{k: v for k, v in x.items() if k in _GROOVE})
     c = pulley_check(groove=groove, **{k: v for k, v in x.items() if k not in _GROOVE})
-    return {k: v for k, v in asdict(c).items() if v is not None}
+    return asdict(c)
 
 
 def _fairlead(x: dict[str, Any]) -> dict[str, Any]:
@@ -69,8 +69,7 @@ def _order(x: dict[str, Any]) -> dict[str, Any]:
 
 def _guard(x: dict[str, Any]) -> dict[str, Any]:
     g = guard_check(**x)
-    out = {"verdict": g.verdict.value}
-    return out if g.why is None else out | {"why": g.why}
+    return {"verdict": g.verdict.value, "why": g.why}
 
 
 def steps_of(things: list[Any]) -> tuple[Step, ...]:
@@ -98,8 +97,12 @@ def _slide(x: dict[str, Any]) -> dict[str, Any]:
         _sizes(x["ends_m"], "ends_m"),
         steps_of(x["steps"]),
     )
-    out = {"possible": t.possible, "complete": t.complete, "missing": list(t.missing)}
-    return out | ({"why": t.why} if t.why else {})
+    return {
+        "possible": t.possible,
+        "complete": t.complete,
+        "missing": list(t.missing),
+        "why": t.why or None,
+    }
 
 
 def _proof(x: dict[str, Any]) -> dict[str, Any]:

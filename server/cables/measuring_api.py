@@ -1,0 +1,300 @@
+"""Measuring a cable: a way tried out, a recording heard, a reading kept or taken back."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from django.core.files.base import ContentFile
+from django.db import transaction
+from django.http import Http404, HttpResponse
+from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from core.basis.quantities import parse
+from core.basis.refused import Refused
+from core.cables.recording import MOST_BYTES
+from core.cables.rigging import Rigged
+from server.aircraft.access import may, member
+from server.cables import forms, measuring, shapes
+from server.cables.api import loop_of, touched
+from server.cables.keeping import rigging_of
+from server.cables.models import CableReading, Loop
+from server.cables.shown import shown
+from server.config.forms import checked
+from server.config.shapes import answer
+from server.controls.api import control_of, lock
+from server.controls.why import why
+from server.instruments.models import Instrument
+from server.instruments.reading import pluck
+
+
+def _instrument(aircraft: int, key: int | None) -> Instrument:
+    found = Instrument.objects.filter(aircraft=aircraft, pk=key or 0).first()
+    if found is None:
+        raise Refused("instrument", "choose the instrument")
+    if found.kind != "tension":
+        raise Refused("instrument", "is no tension instrument")
+    return found
+
+
+def _measured(
+    loop: Loop, given: dict[str, Any], content: bytes | None
+) -> tuple[measuring.Measured, measuring.Heard | None]:
+    """A measurement of one side by its way."""
+    if given["method"] == "straight":
+        return measuring.straight(given["typed"]), None
+    if not given["side"]:
+        raise Refused("side", "must be A or B")
+    rigged = Rigged(rigging_of(loop))
+    cable = rigged.rigging.cables[given["side"]]
+    if given["method"] == "card":
+        one = _instrument(loop.aircraft_id, given["instrument"])
+        return measuring.by_card(cable, given["typed"], one), None
+    if given["method"] == "pull":
+        return measuring.by_pull(rigged, cable, given["typed"]), None
+    if content is None:
+        raise Refused("file", "is needed: the recording of one pluck")
+    target = rigged.rigging.target
+    if target is None:
+        raise Refused("target", "enter what the maker asks: the band of sound follows from it")
+    wanted = target.tension_N
+    if given["temperature"].strip():
+        at = measuring.temperature(given["temperature"])
+        wanted = max(rigged.wanted(given["side"], at).tension_N, 0.25 * wanted)
+    heard = measuring.by_sound(cable, wanted, given["typed"], content)
+    return heard.measured, heard
+
+
+def _upload(request: Request) -> bytes | None:
+    """The recording in a request; refuses a large one before it is read."""
+    if int(request.META.get("CONTENT_LENGTH") or 0) > MOST_BYTES + 10_000:
+        raise Refused("file", "is over 16 MB: a few seconds around one pluck are enough")
+    file = request.FILES.get("file")
+    return file.read() if file is not None else None
+
+
+def _flat(request: Request) -> dict[str, Any]:
+    """A multipart form as the forms take it: `typed.span` into `typed`."""
+    given: dict[str, Any] = {"typed": {}}
+    for key, value in request.data.items():
+        if key.startswith("typed."):
+            given["typed"][key.removeprefix("typed.")] = value
+        elif key != "file":
+            given[key] = value
+    return given
+
+
+class TryView(APIView):
+    """A way of measuring tried out; saves nothing."""
+
+    stateless = True
+
+    @extend_schema(request=forms.MeasureIn, responses=answer(shapes.Tried))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Tension and uncertainty from what was typed."""
+        loop = loop_of(control_of(member(request, slug), control))
+        given = checked(forms.MeasureIn, request)
+        m, _ = _measured(loop, given, None)
+        return Response(
+            shapes.Tried(
+                tension_N=m.value,
+                u_N=m.u,
+                said=_tried_said(given["method"], m.result),
+                result=m.result,
+                why=why(m.rule, m.inputs) if m.rule else None,
+            )
+        )
+
+
+def _tried_said(method: str, r: dict[str, Any]) -> str:
+    if method == "card" and "overdue" in r:
+        return f"Calibration was due on {r['overdue']}: it cannot be used to sign."
+    if method == "card" and r["single"]:
+        return "One reading only: take three."
+    if method == "pull":
+        said = f"The small-angle formula alone would read {r['small_angle_error'] * 100:+.0f} %."
+        if r["pull_less"]:
+            said += " Pull less: the pull stretches the cable by more than a tenth."
+        return said
+    return ""
+
+
+class HearView(APIView):
+    """A recording worked out; saves nothing."""
+
+    stateless = True
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(
+        request={"multipart/form-data": OpenApiTypes.OBJECT}, responses=answer(shapes.Heard)
+    )
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Its spectrum, the tone that was found, and the tension that it means."""
+        loop = loop_of(control_of(member(request, slug), control))
+        content = _upload(request)
+        asked = forms.MeasureIn(data=_flat(request) | {"method": "pluck"})
+        asked.is_valid(raise_exception=True)
+        m, heard = _measured(loop, asked.validated_data, content)
+        assert heard is not None
+        found, spectrum = heard.assessed.found, heard.assessed.spectrum
+        return Response(
+            shapes.Heard(
+                seconds=heard.recording.seconds,
+                rate_Hz=heard.recording.rate_Hz,
+                channels=heard.recording.channels,
+                kept_as=heard.recording.kept_as,
+                band_Hz=list(heard.band_Hz),
+                spectrum=measuring.spectrum_shown(heard),
+                peaks=[[p.frequency_Hz, p.amplitude] for p in spectrum.peaks],
+                floor=spectrum.floor,
+                frequency_Hz=m.inputs["frequency_Hz"],
+                partials=list(found.partials),
+                inferred=found.inferred,
+                alternatives_Hz=list(found.alternatives_Hz),
+                confirm=list(heard.assessed.confirm),
+                ideal_N=m.result["ideal_N"],
+                low_N=m.result["low_N"],
+                high_N=m.result["high_N"],
+                tension_N=m.value,
+                u_N=m.u,
+                why=why(m.rule, m.inputs),
+            )
+        )
+
+
+class ReadingsView(APIView):
+    """Keeping a measurement."""
+
+    @extend_schema(request=forms.MeasureIn, responses=answer(shapes.CablesShown, 201))
+    def post(self, request: Request, slug: str, control: str) -> Response:
+        """Keep a tension, or where the surface stands."""
+        who = member(request, slug)
+        check = not may(who, "measure")
+        if check:
+            who = member(request, slug, "check")
+        content = _upload(request)
+        multipart = request.content_type.startswith("multipart/")
+        asked = forms.MeasureIn(data=_flat(request) if multipart else request.data)
+        asked.is_valid(raise_exception=True)
+        given = asked.validated_data
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            loop = loop_of(found)
+            m, _ = _measured(loop, given, content)
+            if m.more.get("confirm") and given["typed"].get("confirmed") != "yes":
+                raise Refused(
+                    "confirmed", "; ".join(m.more["confirm"]) + ": confirm or record again"
+                )
+            straight = given["method"] == "straight"
+            if not straight:
+                at = measuring.temperature(given["temperature"])
+            row = CableReading(
+                aircraft=who.aircraft,
+                loop=loop,
+                side="" if straight else given["side"],
+                method=given["method"],
+                typed=given["typed"] | {"temperature": given["temperature"]},
+                value=m.value,
+                u=m.u,
+                temperature_K=None if straight else at,
+                rule=m.rule,
+                inputs=m.inputs,
+                result=m.result | m.more,
+                instrument=m.instrument,
+                instrument_was=_as_it_is(m.instrument),
+                check_reading=check,
+                by=who.person,
+                at=datetime.now(UTC),
+            )
+            if content is not None:
+                row.recording.save("pluck.wav", ContentFile(content), save=False)
+            row.save()
+            touched(loop)
+            return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+
+
+def _as_it_is(i: Instrument | None) -> dict[str, Any]:
+    if i is None:
+        return {}
+    due = i.calibration_due.isoformat() if i.calibration_due else ""
+    return {"name": i.name, "accuracy": i.accuracy_typed, "calibration_due": due}
+
+
+class MadeUpView(APIView):
+    """Demo only: the sound of a plucked span of the simulated aircraft."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("side", str), OpenApiParameter("span", str)],
+        responses={(200, "audio/wav"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, slug: str, control: str) -> HttpResponse:
+        """As WAV."""
+        found = control_of(member(request, slug), control)
+        span = parse(request.query_params.get("span", ""), "length", "mm", "span").si
+        heard = pluck(slug, found.slug, request.query_params.get("side", ""), span)
+        if not heard:
+            raise Http404
+        return HttpResponse(heard, content_type="audio/wav")
+
+
+class WithdrawView(APIView):
+    """Taking a reading back, with a reason; the row stays."""
+
+    @extend_schema(request=forms.WithdrawIn, responses=answer(shapes.CablesShown, 201))
+    def post(self, request: Request, slug: str, control: str, reading: int) -> Response:
+        """It does not count any more."""
+        who = member(request, slug, "measure")
+        given = checked(forms.WithdrawIn, request)
+        if len(given["reason"].strip()) < 3:
+            raise Refused("reason", "say why it does not count")
+        with transaction.atomic():
+            found = control_of(who, control)
+            lock(found)
+            loop = loop_of(found)
+            old = CableReading.objects.filter(loop=loop, pk=reading).first()
+            if old is None or old.withdraws_id:
+                raise Http404
+            if CableReading.objects.filter(withdraws=old).exists():
+                raise Refused("reading", "was taken back already")
+            fields = {
+                f: getattr(old, f)
+                for f in (
+                    "aircraft",
+                    "loop",
+                    "side",
+                    "method",
+                    "typed",
+                    "value",
+                    "u",
+                    "temperature_K",
+                    "rule",
+                    "edition",
+                    "inputs",
+                    "result",
+                    "instrument_was",
+                )
+            }
+            CableReading.objects.create(
+                **fields, withdraws=old, reason=given["reason"], by=who.person, at=datetime.now(UTC)
+            )
+            touched(loop)
+            return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+
+
+class RecordingView(APIView):
+    """A kept recording."""
+
+    @extend_schema(responses={(200, "audio/wav"): OpenApiTypes.BINARY})
+    def get(self, request: Request, slug: str, control: str, reading: int) -> HttpResponse:
+        """As WAV."""
+        loop = loop_of(control_of(member(request, slug), control))
+        row = CableReading.objects.filter(loop=loop, pk=reading).first()
+        if row is None or not row.recording:
+            raise Http404
+        with row.recording.open("rb") as f:
+            return HttpResponse(f.read(), content_type="audio/wav")

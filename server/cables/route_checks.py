@@ -1,0 +1,136 @@
+"""What the rules say of a route: gaps, supports, guards, order of the cables."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+
+from core.basis.verdicts import Verdict, verdict_of, worst
+from core.cables.rigging import U_STATION_M, AtSupport, Near, Rigged
+from core.rulebook.registry import rule
+from server.cables.checking import DEG, Check, check
+from server.controls.models import Control
+from server.controls.why import why
+
+# What the pilot does for positive and negative deflection, by how the surface counts.
+PILOT = {
+    "trailing_edge_right": ("full right pedal", "full left pedal"),
+    "trailing_edge_up": ("stick fully aft", "stick fully forward"),
+}
+
+
+def ends_of_travel(control: Control) -> tuple[str, str]:
+    """Both ends of the driver's travel in words; empty where they have none."""
+    first = control.surfaces.first()
+    paired = control.surfaces.count() > 1
+    return PILOT.get(first.positive, ("", "")) if first and not paired else ("", "")
+
+
+def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
+    """What follows from the drawing alone: gaps, supports, crossings."""
+    for near in rigged.nearest():
+        yield _near(rigged, near, ends)
+    for at in rigged.supports():
+        yield from _support(rigged, at)
+    source = rigged.rigging.crossing_source
+    for bank, name in rigged.skipped():
+        said = f"{name} does not run over stack {bank}, the other cable does."
+        verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
+        said += f" Shown by {source}." if source else " Has it skipped a pulley?"
+        yield check(f"skipped {bank} {name}", "route", "", "order of cables", said, verdict)
+    for bank, p, q in rigged.order():
+        said = f"{p} and {q} cross between bank {bank + 1} and the next."
+        verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
+        said += f" Shown by {source}." if source else " A finding unless the drawing shows it."
+        yield check(f"crossing {bank} {p} {q}", "route", "", "order of cables", said, verdict)
+
+
+def _near(rigged: Rigged, n: Near, ends: tuple[str, str]) -> Check:
+    r = rigged.rigging
+    cable = r.cables[n.side]
+    item = next(f for f in cable.fittings if f.id == n.fitting)
+    support = next(s for s in cable.supports if s.id == n.support)
+    at = support.centre[0]
+    inputs = {
+        "item": [item.low_m, item.high_m],
+        "obstacle": [at - support.half_m, at + support.half_m],
+        "travel": list(n.travel_m),
+        "required_m": r.gap_m,
+        "u_m": U_STATION_M,
+    }
+    word = n.gap.verdict
+    where = f"with the {r.bodies[0] or 'driver'} at {n.driver_rad * DEG:+.1f}°"
+    positive = (rigged.gear() > 0) is (n.driver_rad > 0)
+    if all(ends):
+        where = f"at {ends[0] if positive else ends[1]}"
+    said = (
+        f"{n.gap.gap_m * 1e3:.0f} mm from {n.support} {where}; at least {r.gap_m * 1e3:.0f} mm"
+        " (2 in is a customary default: confirm with the maker)."
+    )
+    if n.gap.fouls:
+        said = f"Meets {n.support} {where}."
+    if word is not Verdict.IN:
+        short = r.gap_m + 2 * U_STATION_M - n.gap.gap_m
+        said += f" Move one of them by {math.ceil(short * 1e3):d} mm or more."
+    return check(
+        f"gap {n.side} {n.fitting}",
+        "route",
+        n.side,
+        f"{cable.name}: {n.fitting} near {n.support}",
+        said,
+        word,
+        "clearance",
+        at=n.at,
+        reason=why("cables.travel_gap", inputs),
+    )
+
+
+def _support(rigged: Rigged, a: AtSupport) -> Iterable[Check]:
+    s, name = a.support, f"{rigged.rigging.cables[a.side].name}: {a.support.id}"
+    where = f"at {a.worst_at_rad * DEG:+.1f}°"
+    base = ("route", a.side, name)
+    if a.fairlead is not None:
+        said = f"Bends the cable by {a.fairlead.deflection_rad * DEG:.1f}° {where}, at most 3°."
+        yield check(f"fairlead {a.side} {s.id}", *base, said, a.fairlead.verdict, at=s.centre)
+    if a.pulley is None:
+        return
+    p = a.pulley
+    alignment, size = verdict_of(p.alignment), verdict_of(p.diameter)
+    said = f"Runs {p.misalignment_rad * DEG:.1f}° out of line {where}"
+    if p.alignment == "not judged":
+        said += ": enter the maker's limit, or the flange and rim as measured"
+    elif s.misalignment_limit_rad is not None:
+        said += f", at most {s.misalignment_limit_rad * DEG:.1f}°"
+    said += f"; {p.ratio:.1f} cable diameters"
+    if p.diameter == "not judged":
+        said += ": enter the least that the maker asks"
+    word = worst([alignment, size])
+    yield check(f"pulley {a.side} {s.id}", *base, said + ".", word, at=s.centre)
+    d = rigged.rigging.cables[a.side].data.diameter_m
+    yield _guard(a, name, d)
+
+
+def _guard(a: AtSupport, name: str, diameter: float) -> Check:
+    s = a.support
+    base = (f"guard {a.side} {s.id}", "route", a.side, f"{name}, guard")
+    if s.guard == "not looked" or (s.guard == "yes" and s.guard_gap_m is None):
+        said = "Look for the guard and measure its gap."
+        return check(*base, said, Verdict.NOT_MEASURED, at=s.centre)
+    inputs = {
+        "present": s.guard == "yes",
+        "gap_m": s.guard_gap_m,
+        "cable_diameter_m": diameter,
+        "u_m": 0.0001,
+    }
+    inputs = {k: v for k, v in inputs.items() if v is not None}
+    result = rule("cables.guard_check").run(inputs)
+    said = "No guard: the cable can leave its groove."
+    if s.guard_gap_m is not None:
+        said = f"Gap {s.guard_gap_m * 1e3:.1f} mm, cable {diameter * 1e3:.1f} mm."
+    return check(
+        *base,
+        said,
+        Verdict(result["verdict"]),
+        at=s.centre,
+        reason=why("cables.guard_check", inputs),
+    )
