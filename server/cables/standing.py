@@ -8,6 +8,9 @@ from typing import Any
 
 from server.cables.models import Cable, CableEvent, CableReading, Loop
 
+# Tensions measured at temperatures further apart than this are not compared, K.
+SAME_K = 1.5
+
 
 @dataclass
 class Stands:
@@ -30,17 +33,15 @@ class Stands:
         """The last turn on either side: it changes the tension of both."""
         return self.last("turned")
 
-    def current(self, side: str, method: str = "") -> list[CableReading]:
-        """Tension readings of a side since the last turn (of all ways, or one)."""
+    def current(self, side: str) -> list[CableReading]:
+        """Tension readings of a side since the last turn: the last of each way of measuring."""
         since = self.last_turn
-        return [
+        rows = [
             r
             for r in self.readings
-            if r.side == side
-            and r.method != "straight"
-            and method in ("", r.method)
-            and (since is None or r.at > since.at)
+            if r.side == side and r.method != "straight" and (since is None or r.at > since.at)
         ]
+        return list({r.method: r for r in rows}.values())
 
     def straight(self) -> CableReading | None:
         """Where the driven lever stands, measured since the last turn."""

@@ -16,7 +16,7 @@ from core.cables.setting import today
 from core.rulebook.registry import rule
 from server.cables.checking import Check, check
 from server.cables.models import Cable, CableReading, Loop
-from server.cables.standing import Stands, showing
+from server.cables.standing import SAME_K, Stands, showing
 from server.controls.why import why
 
 
@@ -88,8 +88,13 @@ def _overdue(speaks: CableReading, verdict: Verdict, said: str) -> tuple[Verdict
 
 def _agreeing(rows: list[CableReading], verdict: Verdict, said: str) -> tuple[Verdict, str]:
     """Ways of measuring that contradict each other are never in."""
-    ways = {r.method: r for r in sorted(rows, key=lambda r: -r.u)}
-    pairs = [[r.value, r.u] for r in ways.values() if r.u > 0]
+    speaks = best(rows)
+    assert speaks is not None and speaks.temperature_K is not None
+    pairs = [
+        [r.value, r.u]
+        for r in rows
+        if r.u > 0 and abs((r.temperature_K or 0.0) - speaks.temperature_K) <= SAME_K
+    ]
     if len(pairs) < 2:
         return verdict, said
     compared = rule("cables.compare_readings").run({"readings": pairs})

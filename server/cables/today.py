@@ -16,14 +16,13 @@ from core.rulebook.rules.cables_tension import SOAK
 from server.cables import shapes
 from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop
-from server.cables.standing import Stands, showing, stands
+from server.cables.standing import SAME_K, Stands, showing, stands
 from server.cables.tension_checks import best, tension_check
 from server.controls.why import why
 
 DEG = math.degrees(1.0)
 ZERO_C = 273.15
 COLDEST_C, HOTTEST_C, POINTS = -30.0, 50.0, 33
-SAME_K = 1.5
 
 
 def tension_today(
