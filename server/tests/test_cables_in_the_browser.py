@@ -39,7 +39,7 @@ class AtTheCables(InTheBrowser):
             page.get_by_role("button", name="Keep it").click()
             expect(readings).to_have_value("")
         page.get_by_role("tab", name="Is it straight?").click()
-        self.live("Read the protractor")
+        self.live("Read it live")
         stands = page.get_by_label(re.compile("^The surface stands at"))
         kept = float(stands.input_value())
         page.get_by_role("button", name="Keep it").click()

@@ -330,7 +330,11 @@ function Span(p: { span: string; force: string; deflection: string; share: numbe
 function StraightPanel(p: PanelProps) {
   const { aircraft } = useOutletContext<FrameContext>();
   const instruments = useInstruments(aircraft.slug);
-  const gauge = instruments.data?.results.find((i) => i.name.includes("protractor") && i.live);
+  const live = instruments.data?.results.filter((i) => i.kind === "angle" && i.live) ?? [];
+  const [chosen, setChosen] = useState("");
+  // A level cannot lie on a surface that turns about an upright axis: a protractor first.
+  const first = live.find((i) => /protractor/i.test(i.name)) ?? live[0];
+  const gauge = live.find((i) => String(i.id) === chosen) ?? first;
   const [angle, setAngle] = useState("");
   const { write, error, busy, pending } = useWrite();
   const keep = async () => {
@@ -353,13 +357,22 @@ function StraightPanel(p: PanelProps) {
         set={setAngle}
         hint="-0.8°"
       />
+      {gauge && live.length > 1 && (
+        <Choice
+          label="Measured with"
+          value={String(gauge.id)}
+          set={setChosen}
+          options={live.map((i) => ({ value: String(i.id), word: i.name }))}
+        />
+      )}
       {gauge && (
         <LiveCapture
+          key={gauge.id}
           slug={aircraft.slug}
           instrument={gauge}
           surface={p.cables.control}
           position="straight"
-          word="Read the protractor"
+          word="Read it live"
           take={setAngle}
         />
       )}

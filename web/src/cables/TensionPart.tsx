@@ -47,6 +47,9 @@ export function TensionPart({ cables }: { cables: Cables }) {
     setTyped(text);
     put("t", text);
   };
+  const target = aircraft.may.includes("change facts") && (
+    <TargetForm key={cables.version} cables={cables} open={today.error !== null && !today.data} />
+  );
   return (
     <div className="subject">
       <section className="figure" aria-label="Tension over temperature">
@@ -97,6 +100,7 @@ export function TensionPart({ cables }: { cables: Cables }) {
           />
         </form>
         <Said error={today.error} />
+        {today.error !== null && target}
         {today.data && <TensionFigure today={today.data} cables={cables} />}
         {aircraft.may.some((m) => m === "measure" || m === "check") && (
           <MeasurePanels
@@ -105,16 +109,19 @@ export function TensionPart({ cables }: { cables: Cables }) {
             today={today.data ?? null}
           />
         )}
-        {aircraft.may.includes("change facts") && (
-          <TargetForm
-            key={cables.version}
-            cables={cables}
-            open={today.error !== null && !today.data}
-          />
-        )}
+        {today.error === null && target}
         <Readings cables={cables} unit={today.data?.unit ?? "lb"} />
       </section>
       <section className="verdict-sheet" aria-label="What to set and what to turn">
+        {today.error !== null && (
+          <>
+            <h1>{cables.name}: set today</h1>
+            <p>
+              Enter what the maker asks and what the airframe along the run is made of: the tension
+              of the day follows from them.
+            </p>
+          </>
+        )}
         {today.data && (
           <Advice
             cables={cables}

@@ -18,7 +18,8 @@ const minus = (text: string): string => text.replace(/^-(?=[\d.])/, "−");
 
 export function shown(value: number | null | undefined, unit: string, decimals = 1): string {
   if (value === null || value === undefined) return "–";
-  return minus((Object.is(value, -0) ? 0 : value).toFixed(decimals)) + unit;
+  const text = value.toFixed(decimals);
+  return minus(Number(text) === 0 ? text.replace("-", "") : text) + unit;
 }
 
 /** A limit without needless zeros. */
