@@ -14,6 +14,8 @@ from server.demo.loading import load
 from server.tests.base import FAST
 
 FLAGS = [
+    "--use-fake-device-for-media-stream",
+    "--use-fake-ui-for-media-stream",
     "--no-sandbox",
     "--disable-gpu",
     "--disable-background-networking",

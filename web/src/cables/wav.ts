@@ -8,23 +8,25 @@ export async function recordPluck(progress: (share: number) => void): Promise<Fi
   });
   const context = new AudioContext();
   try {
-    const recorder = new MediaRecorder(stream);
-    const parts: Blob[] = [];
-    recorder.ondataavailable = (e) => parts.push(e.data);
-    const stopped = new Promise<void>((done) => {
-      recorder.onstop = () => done();
-    });
-    recorder.start();
+    // Samples as they come: a codec or a filter would take the low tones away.
+    await context.audioWorklet.addModule("/recorder.js");
+    const recorder = new AudioWorkletNode(context, "recorder");
+    const parts: Float32Array[] = [];
+    recorder.port.onmessage = (e: MessageEvent<Float32Array>) => parts.push(e.data);
+    context.createMediaStreamSource(stream).connect(recorder);
+    await context.resume();
     for (let i = 1; i <= SECONDS * 10; i++) {
       await new Promise((done) => setTimeout(done, 100));
       progress(i / (SECONDS * 10));
     }
-    recorder.stop();
-    await stopped;
-    const buffer = await context.decodeAudioData(await new Blob(parts).arrayBuffer());
-    return new File([wavOf(buffer.getChannelData(0), buffer.sampleRate)], "pluck.wav", {
-      type: "audio/wav",
-    });
+    recorder.disconnect();
+    const samples = new Float32Array(parts.reduce((n, part) => n + part.length, 0));
+    let at = 0;
+    for (const part of parts) {
+      samples.set(part, at);
+      at += part.length;
+    }
+    return new File([wavOf(samples, context.sampleRate)], "pluck.wav", { type: "audio/wav" });
   } finally {
     stream.getTracks().forEach((t) => t.stop());
     await context.close();
