@@ -57,7 +57,7 @@ def tests() -> None:
         # A URL of one's own is used as it is; tests make a database of their own beside it.
         env["DATABASE_URL"] = url
         labels = asked or ["core", "server"]
-        command = [PYTHON, "manage.py", "test", "--noinput", "--timing", *labels]
+        command = [PYTHON, "manage.py", "test", "--noinput", "--timing", "--parallel", "2", *labels]
         run("Tests", command, ROOT, env, True)
 
 

@@ -100,6 +100,7 @@ AUTH_USER_MODEL = "accounts.User"
 ROOT_URLCONF = "server.config.urls"
 WSGI_APPLICATION = "server.config.wsgi.application"
 TEMPLATES: list[dict[str, Any]] = []
+TEST_RUNNER = "testkit.runner.Runner"
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 DATABASES = {
     "default": database(

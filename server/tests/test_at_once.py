@@ -8,20 +8,16 @@ from django.test import TransactionTestCase, override_settings
 
 from server.aircraft.models import Aircraft
 from server.controls.models import Reading
-from server.demo.loading import load
 from server.record.models import LooseEnd
 from server.signoff.ledger import check
 from server.signoff.models import FactRevision, LedgerEntry
-from server.tests.base import ELEVATOR, FAST, PASSWORD, OnTheDemo
+from testkit.base import ELEVATOR, PASSWORD, OnTheDemo
+from testkit.database import ON_THE_DEMO, mark_used, renew
 
 REFUSE = "/api/aircraft/fenlark/signatures/control:elevator"
 
 
-@override_settings(
-    DEMO=True,
-    INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 5)],
-    PASSWORD_HASHERS=FAST,
-)
+@override_settings(**ON_THE_DEMO)
 class AtOnce(TransactionTestCase):
     as_, write, instrument, reading = (
         OnTheDemo.as_,
@@ -30,8 +26,16 @@ class AtOnce(TransactionTestCase):
         OnTheDemo.reading,
     )
 
+    @classmethod
+    def _pre_setup(cls):
+        renew()
+        mark_used()
+        super()._pre_setup()
+
+    def _fixture_teardown(self):
+        """Nothing is emptied: the next test gets a clone."""
+
     def setUp(self):
-        load()
         self.fenlark = Aircraft.objects.get(slug="fenlark")
 
     def together(self, *jobs):

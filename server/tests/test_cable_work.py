@@ -10,7 +10,7 @@ from server.cables.models import CableReading, CalibrationCard, Loop
 from server.demo.cables import load_cables
 from server.hardware.models import Joint
 from server.instruments.models import Instrument
-from server.tests.base import OnTheDemo
+from testkit.base import OnTheDemo
 
 RUDDER = "/api/aircraft/fenlark/controls/rudder/cables"
 

@@ -10,7 +10,7 @@ from instruments.cables import pluck
 from server.cables.models import CableEvent, CableReading, Loop
 from server.controls.scopes import control_scope
 from server.signoff.models import ScopeState
-from server.tests.base import OnTheDemo
+from testkit.base import OnTheDemo
 
 RUDDER = "/api/aircraft/fenlark/controls/rudder/cables"
 ELEVATOR = "/api/aircraft/moorhen/controls/elevator/cables"

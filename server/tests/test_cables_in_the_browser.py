@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 from scipy.io import wavfile
 
 from server.cables.models import CableReading
-from server.tests.browser import InTheBrowser
+from testkit.browser import InTheBrowser
 
 RUDDER = "/a/fenlark/cables/rudder"
 

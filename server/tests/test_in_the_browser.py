@@ -6,8 +6,8 @@ import re
 from playwright.sync_api import expect
 from pypdf import PdfReader
 
-from server.tests.base import PASSWORD
-from server.tests.browser import InTheBrowser
+from testkit.base import PASSWORD
+from testkit.browser import InTheBrowser
 
 ELEVATOR = "/a/fenlark/controls/elevator"
 

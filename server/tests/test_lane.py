@@ -10,7 +10,7 @@ from server.closing.models import ClosureEvent
 from server.hardware.models import Joint
 from server.record.models import LooseEnd
 from server.signoff.models import LedgerEntry
-from server.tests.base import OnTheDemo
+from testkit.base import OnTheDemo
 
 AT = "/api/aircraft/fenlark"
 IDLER = f"{AT}/joints/elevator-idler-bolt"

@@ -7,7 +7,7 @@ from playwright.sync_api import expect
 
 from server.aircraft.models import Bay
 from server.demo.pictures import drawing
-from server.tests.browser import InTheBrowser
+from testkit.browser import InTheBrowser
 
 
 class LaneJobs(InTheBrowser):

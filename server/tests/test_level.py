@@ -11,7 +11,7 @@ from django.test import override_settings
 from instruments.aircraft import true_angle
 from instruments.standins import StandIns
 from server.instruments.models import Instrument
-from server.tests.base import OnTheDemo
+from testkit.base import OnTheDemo
 
 
 class Garbled(socketserver.StreamRequestHandler):

@@ -5,7 +5,7 @@ import copy
 from server.controls.models import Adjustment, Rod
 from server.hardware.models import Joint
 from server.record.models import LooseEnd
-from server.tests.base import OnTheDemo
+from testkit.base import OnTheDemo
 
 AILERONS = "/api/aircraft/fenlark/controls/ailerons"
 LINKAGE = f"{AILERONS}/linkage"

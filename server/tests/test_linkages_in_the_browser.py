@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import expect
 
 from server.controls.models import Adjustment
-from server.tests.browser import InTheBrowser
+from testkit.browser import InTheBrowser
 
 AILERONS = "/a/fenlark/controls/ailerons"
 ELEVATOR = "/a/fenlark/controls/elevator"

@@ -1,6 +1,6 @@
 """Each way of measuring, from text typed to a verdict, on the demo's surfaces."""
 
-from server.tests.base import ELEVATOR, OnTheDemo
+from testkit.base import ELEVATOR, OnTheDemo
 
 FLAPS = "/api/aircraft/fenlark/controls/flaps"
 AILERONS = "/api/aircraft/fenlark/controls/ailerons"

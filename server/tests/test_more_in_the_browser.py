@@ -4,8 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
-from server.tests.base import PASSWORD
-from server.tests.browser import InTheBrowser
+from testkit.base import PASSWORD
+from testkit.browser import InTheBrowser
 
 
 class MoreJobs(InTheBrowser):

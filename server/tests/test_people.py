@@ -8,7 +8,7 @@ from django.test import Client, TestCase, override_settings
 
 from server.accounts.models import KeptWrite, Person, User
 from server.config import settings as shipped
-from server.tests.base import ELEVATOR, PASSWORD, OnTheDemo
+from testkit.base import ELEVATOR, PASSWORD, OnTheDemo
 
 # What each role may do on the Fenlark: (path, body) and the statuses of owner, helper, counselor.
 SENSE = {"right_way": True, "free": True}

@@ -5,7 +5,7 @@ from datetime import UTC, datetime, timedelta
 from django.db import DatabaseError, connection, transaction
 
 from server.controls.models import Assessment, Reading
-from server.tests.base import ELEVATOR, OnTheDemo
+from testkit.base import ELEVATOR, OnTheDemo
 
 
 class Readings(OnTheDemo):

@@ -7,7 +7,7 @@ from django.db import connection
 from pypdf import PdfReader
 
 from server.signoff.models import FactRevision, LedgerEntry
-from server.tests.base import ELEVATOR, PASSWORD, OnTheDemo
+from testkit.base import ELEVATOR, PASSWORD, OnTheDemo
 
 SIGN = "/api/aircraft/fenlark/signatures/control:elevator"
 CHECK = "/api/aircraft/fenlark/ledger/check"

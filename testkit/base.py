@@ -11,7 +11,7 @@ from django.test import Client, TestCase, override_settings
 
 from server.aircraft.models import Aircraft
 from server.controls.models import Control
-from server.demo.loading import load
+from testkit.database import ON_THE_DEMO, renew
 
 ELEVATOR = "/api/aircraft/fenlark/controls/elevator"
 PASSWORD = {
@@ -22,19 +22,17 @@ PASSWORD = {
 }
 
 
-# Hashing passwords slowly is a virtue that tests can do without.
-FAST = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-
-
-@override_settings(
-    DEMO=True,
-    INSTRUMENT_ADDRESSES=[f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 5)],
-    PASSWORD_HASHERS=FAST,
-)
+@override_settings(**ON_THE_DEMO)
 class OnTheDemo(TestCase):
+    """The demo as loaded; what a test writes is taken back."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        renew()
+        super().setUpClass()
+
     @classmethod
     def setUpTestData(cls) -> None:
-        load()
         cls.fenlark = Aircraft.objects.get(slug="fenlark")
 
     def as_(self, person: str) -> Client:

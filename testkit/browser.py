@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import time
+from functools import cache
 
 from django.db import connection
 from django.test import LiveServerTestCase
-from playwright.sync_api import BrowserContext, Page, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from instruments.standins import StandIns
-from server.demo.loading import load
-from server.tests.base import FAST
+from server.demo.loading import relocate
+from testkit.database import FAST, mark_used, renew
 
 FLAGS = [
     "--use-fake-device-for-media-stream",
@@ -26,28 +28,24 @@ FLAGS = [
 ]
 
 
+@cache
+def chromium() -> Browser:
+    """One browser for all tests of a process."""
+    # Playwright runs an event loop, which Django would take for async code.
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+    atexit.register(playwright.stop)
+    atexit.register(browser.close)
+    expect.set_options(timeout=15_000)
+    return browser
+
+
 class InTheBrowser(LiveServerTestCase):
-    """One browser for the class; the demo anew, and a level of its own, for each test."""
-
-    @classmethod
-    def setUpClass(cls) -> None:
-        # Playwright runs an event loop, which Django would take for async code.
-        os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
-        super().setUpClass()
-        expect.set_options(timeout=15_000)
-        cls.playwright = sync_playwright().start()
-        cls.chromium = cls.playwright.chromium.launch(
-            executable_path="/usr/bin/chromium", args=FLAGS
-        )
-
-    @classmethod
-    def tearDownClass(cls) -> None:
-        cls.chromium.close()
-        cls.playwright.stop()
-        super().tearDownClass()
+    """The demo anew, and a level of its own, for each test."""
 
     def setUp(self) -> None:
-        # Registered first, so run last: the tables are emptied only after the server rests.
+        # Registered first, so run last: the database is taken away only after the server rests.
         self.addCleanup(self.wait_for_the_server)
         self.standins = StandIns({})
         overridden = self.settings(
@@ -59,8 +57,8 @@ class InTheBrowser(LiveServerTestCase):
         overridden.enable()
         self.addCleanup(overridden.disable)
         self.addCleanup(self.switch_level_off)
-        load()
-        self.context: BrowserContext = self.chromium.new_context(
+        relocate()
+        self.context: BrowserContext = chromium().new_context(
             viewport={"width": 1280, "height": 800}
         )
         self.context.set_default_timeout(20_000)
@@ -68,6 +66,15 @@ class InTheBrowser(LiveServerTestCase):
         self.page = self.context.new_page()
         self.complaints: list[str] = []
         self.page.on("pageerror", lambda e: self.complaints.append(str(e)))
+
+    @classmethod
+    def _pre_setup(cls) -> None:
+        renew()
+        mark_used()
+        super()._pre_setup()
+
+    def _fixture_teardown(self) -> None:
+        """Nothing is emptied: the next test gets a clone."""
 
     def wait_for_the_server(self) -> None:
         """Until no request of a closed page is at work in the database, a while long."""
