@@ -20,18 +20,22 @@ UNEVEN = 1.0
 
 @dataclass(frozen=True)
 class Buckles:
-    """Compliance of both sides, m/N, and how far a turn draws in, m (None: no turnbuckle)."""
+    """Compliance of both sides, m/N, and how far a turn draws in, m (None: no turnbuckle).
+
+    driven_arm_m: what a free lever turns on; pinned levers need none.
+    """
 
     compliance_A_m_per_N: float
     compliance_B_m_per_N: float
     travel_per_turn_A_m: float | None
     travel_per_turn_B_m: float | None
-    driven_arm_m: float
+    driven_arm_m: float | None = None
 
     def __post_init__(self) -> None:
         positive(self.compliance_A_m_per_N, "compliance_A_m_per_N")
         positive(self.compliance_B_m_per_N, "compliance_B_m_per_N")
-        positive(self.driven_arm_m, "driven_arm_m")
+        if self.driven_arm_m is not None:
+            positive(self.driven_arm_m, "driven_arm_m")
         for name in ("travel_per_turn_A_m", "travel_per_turn_B_m"):
             if getattr(self, name) is not None:
                 positive(getattr(self, name), name)
@@ -99,6 +103,8 @@ def turnbuckle_turns(
 
 
 def _free(target: float, present: float, b: Buckles, recentre: float, step: float) -> Turns:
+    if b.driven_arm_m is None:
+        raise Refused("driven_arm_m", "is needed where the levers are free to turn")
     if recentre != 0 and not b.both:
         raise Refused("recentre_rad", "one turnbuckle cannot set tension and neutral at once")
     more = target - present

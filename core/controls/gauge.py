@@ -135,7 +135,11 @@ def _difference(
 def gauge_parts(
     g: GaugeReadings, at: tuple[float, ...], start: tuple[float, ...]
 ) -> tuple[Contribution, ...]:
-    """Accuracy and resolution once for each group read, and the spread of each group."""
+    """Accuracy and resolution once for each group read, and the spread of each group.
+
+    Zeroing is a reading too: it rounds to the resolution, while the gauge's error there is
+    the zero itself.
+    """
     parts: list[Contribution] = []
     for group, where in ((at, "here"), (start, "neutral")):
         if not group:
@@ -144,7 +148,14 @@ def gauge_parts(
         parts.append(Contribution(of_resolution(g.resolution), None, f"resolution, {where}"))
         repeats = of_repeats(group, f"repeats, {where}")
         parts.extend([repeats] if repeats else [])
+    if g.zeroed:
+        parts.append(at_zero(g.resolution))
     return tuple(parts)
+
+
+def at_zero(resolution: float) -> Contribution:
+    """What setting a gauge to zero adds: one more rounding to its resolution, rad."""
+    return Contribution(of_resolution(resolution), None, "resolution, zero at neutral")
 
 
 def _mean(values: Sequence[float]) -> float:

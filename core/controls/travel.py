@@ -22,6 +22,7 @@ from core.controls.gauge import (
     FACES,
     GaugeReadings,
     SideUnknown,
+    at_zero,
     gauge_difference,
     on_face,
     unwrapped,
@@ -163,8 +164,18 @@ def neutral_alignment(s: ReadingSet) -> Measurement | Missing:
             "To judge neutral, set the gauge to zero on the fixed surface and read the"
             " moving one in line with it"
         )
-    form = Measurement(unwrapped(s.values, s.face), sensitivity=float(s.sense))
+    form = Measurement(
+        unwrapped(s.values, s.face),
+        sensitivity=float(s.sense),
+        other=_rounded_at_zero(s, 1.0),
+    )
     return _with_instrument(form, s)
+
+
+def _rounded_at_zero(s: ReadingSet, slope: float) -> tuple[Contribution, ...]:
+    """Zeroing the gauge rounded once more, by this much of the travel."""
+    part = at_zero(s.resolution)
+    return (replace(part, u=slope * part.u),) if part.u > 0.0 else ()
 
 
 def _with_instrument(form: Measurement, s: ReadingSet) -> Measurement:
@@ -283,6 +294,8 @@ def _by_swept_gauge(surface: Surface, s: ReadingSet) -> Measurement | Missing:
         repeats = of_repeats(start)
         if repeats:
             others.append(Contribution(slope * repeats.u, repeats.nu, "repeats, neutral"))
+    else:
+        others.extend(_rounded_at_zero(s, slope))
     travel = s.direction * result.deflection.value
     return _line(readings, s.direction * result.per_reading, travel, tuple(others))
 

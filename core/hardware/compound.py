@@ -16,6 +16,7 @@ from core.basis.refused import Refused, finite, not_negative, positive
 Points = Sequence[Sequence[float]]
 OUTSIDE = "outside the maker's data"
 MARGIN = 0.25
+SLACK_K = 1e-9
 
 
 @dataclass(frozen=True)
@@ -118,8 +119,9 @@ def cure_ready(
     """Share of the cure, and when it was ready, s from the start (None: not yet).
 
     history: pieces [duration s, K] in order; the last may be open-ended (None). Ready when
-    the sum of duration / cure time reaches 1. Refuses points out of order, a temperature
-    outside the maker's data, and an open end before the last piece, naming the piece.
+    the sum of duration / cure time reaches 1. A piece colder than the maker's coldest row
+    counts zero while the clock runs on. Refuses points out of order, a temperature above the
+    warmest row, and an open end before the last piece, naming the piece.
     """
     points = _checked(cure_points, "cure_points")
     done, elapsed = 0.0, 0.0
@@ -127,15 +129,18 @@ def cure_ready(
         field = f"history[{i}]"
         if len(piece) != 2 or piece[1] is None:
             raise Refused(field, "must be a duration and a temperature")
-        needed = _time(points, finite(piece[1], field), field)
+        cold = finite(piece[1], field) < points[0][0] - SLACK_K
+        needed = math.inf if cold else _time(points, piece[1], field)
         duration = piece[0]
         if duration is None:
             if i != len(history) - 1:
                 raise Refused(field, "only the last piece may be open-ended")
+            if cold:
+                return done, None
             duration = math.inf
-        elif not_negative(duration, field) < 0:
-            raise Refused(field, "must not be negative")
-        gained = duration / needed
+        else:
+            not_negative(duration, field)
+        gained = 0.0 if cold else duration / needed
         if done + gained >= 1.0 - 1e-12:
             return 1.0, elapsed + (1.0 - done) * needed
         done, elapsed = done + gained, elapsed + duration
@@ -160,8 +165,7 @@ def _checked(points: Points, field: str) -> list[tuple[float, float]]:
 
 def _time(points: Sequence[tuple[float, float]], temperature_K: float, field: str) -> float:
     """The maker's time, s, at this temperature; refused outside the points."""
-    slack = 1e-9
-    if not points[0][0] - slack <= temperature_K <= points[-1][0] + slack:
+    if not points[0][0] - SLACK_K <= temperature_K <= points[-1][0] + SLACK_K:
         raise Refused(field, OUTSIDE)
     for (k0, t0), (k1, t1) in itertools.pairwise(points):
         if temperature_K <= k1:

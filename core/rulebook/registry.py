@@ -9,6 +9,7 @@ from importlib import resources
 from typing import Any
 
 from core.basis.refused import Refused
+from core.basis.rules import DECLARED, Declared
 from core.rulebook.fields import ANY_NAME, Field, page_name, read_all, write_all
 from core.rulebook.rules import (
     cables_loops,
@@ -46,7 +47,7 @@ class Case:
 class Rule:
     """A rule of the book. `edition` is raised whenever its result may change."""
 
-    entry: Entry
+    entry: Entry | Declared
 
     @property
     def id(self) -> str:
@@ -59,6 +60,8 @@ class Rule:
         Raises Refused with the page's field name.
         """
         e = self.entry
+        if isinstance(e, Declared):
+            return e.run(inputs)
         values = read_all(e.inputs, inputs)
         try:
             return write_all(e.outputs, e.compute(values))
@@ -67,10 +70,14 @@ class Rule:
 
     def input_schema(self) -> dict[str, Any]:
         """JSON Schema of the inputs."""
+        if isinstance(self.entry, Declared):
+            return self.entry.input_schema()
         return _schema(self.entry.inputs)
 
     def output_schema(self) -> dict[str, Any]:
         """JSON Schema of the outputs."""
+        if isinstance(self.entry, Declared):
+            return self.entry.output_schema()
         return _schema(self.entry.outputs)
 
     @property
@@ -133,7 +140,12 @@ MODULES = (
     clearance,
     signoff,
 )
-RULES: dict[str, Rule] = {entry.id: Rule(entry) for module in MODULES for entry in module.ENTRIES}
+RULES: dict[str, Rule] = {
+    name: Rule(entry)
+    for name, entry in sorted(
+        {e.id: e for module in MODULES for e in module.ENTRIES}.items() | DECLARED.items()
+    )
+}
 
 
 def rule(rule_id: str) -> Rule:

@@ -7,7 +7,7 @@ not pass is a blocker with its owner. An override covers exactly the blockers it
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import dataclass
 from functools import lru_cache
 
 from core.basis.refused import Refused, choice
@@ -30,16 +30,23 @@ STEPS: dict[str, tuple[str, ...]] = {
     "reach": ("now", "by opening", "never needed"),
 }
 LEAST_REASON = 10
+CRITICAL = ("flight control", "fuel line")
 
 
 @dataclass(frozen=True, slots=True)
 class Item:
-    """One thing behind the closure, with who owns it ("nobody" if no one)."""
+    """One thing behind the closure, with who owns it ("nobody" if no one).
+
+    critical: flight control or fuel line, where one person's decision does not suffice;
+    workers: who did the work on it.
+    """
 
     step: str
     id: str
     state: str
     owner: str = "nobody"
+    critical: str = ""
+    workers: tuple[str, ...] = ()
 
     @property
     def passes(self) -> bool:
@@ -55,7 +62,8 @@ class Item:
 @lru_cache(maxsize=16384)
 def _hash(item: Item) -> str:
     """The same item has the same hash: a large gate asks for hundreds again and again."""
-    return canonical_hash(asdict(item), "items")
+    covered = {"id": item.id, "owner": item.owner, "state": item.state, "step": item.step}
+    return canonical_hash(covered, "items")
 
 
 @dataclass(frozen=True)
@@ -65,6 +73,7 @@ class Override:
     person: str
     reason: str
     blockers: tuple[str, ...]
+    second: str = ""
 
 
 @dataclass(frozen=True)
@@ -83,7 +92,8 @@ def gate(
     """The gate of a closure of `kind` (permanent, removable) for `purpose` (final, temporary).
 
     Refuses a permanent closure put on temporarily, an unknown step, no tool count at all,
-    and an override without a named person or with a reason under 10 characters.
+    an override without a named person or with a reason under 10 characters, and one of a
+    flight control or fuel line that does not name two persons, one of them not a worker.
     """
     _check(kind, purpose, items, overrides)
     rank = {step: n for n, step in enumerate(STEPS)}
@@ -95,6 +105,8 @@ def gate(
     by = {h: o.person for o in overrides for h in o.blockers}
     # Hashing is only needed where there is an override to match.
     covered = {i: by[i.hash] for i in failing if i.hash in by} if by else {}
+    for item in covered:
+        _two_persons(item, [o for o in overrides if item.hash in o.blockers])
     blockers = tuple(i for i in failing if i not in covered)
     overridden = tuple((i, covered[i]) for i in failing if i in covered)
     state = "ready"
@@ -107,6 +119,22 @@ def gate(
     return Gate(state, blockers, overridden, tuple(carried))
 
 
+def _two_persons(item: Item, overrides: Sequence[Override]) -> None:
+    """What is critical is taken on by two, of whom one did none of the work."""
+    if not item.critical:
+        return
+    if not item.workers:
+        raise Refused("items.workers", "nobody is recorded as having done the work")
+    for o in overrides:
+        pair = {o.person.strip(), o.second.strip()} - {""}
+        if len(pair) == 2 and pair - set(item.workers):
+            return
+    raise Refused(
+        "override.person",
+        "a flight control or fuel line needs two persons, one of whom did none of the work",
+    )
+
+
 def _check(kind: str, purpose: str, items: Sequence[Item], overrides: Sequence[Override]) -> None:
     choice(kind, ("permanent", "removable"), "closure.kind")
     choice(purpose, ("final", "temporary"), "closure.purpose")
@@ -115,6 +143,8 @@ def _check(kind: str, purpose: str, items: Sequence[Item], overrides: Sequence[O
     for item in items:
         if item.step not in STEPS:
             raise Refused("items.step", f"{item.step!r} is not a step of the gate")
+        if item.critical:
+            choice(item.critical, CRITICAL, "items.critical")
     for override in overrides:
         if not override.person.strip():
             raise Refused("override.person", "must be a named person")

@@ -262,8 +262,7 @@ ENTRIES = (
             *_TRAVELS,
             Field(
                 "driven_arm_m",
-                doc="Arm on the driven lever, the same on both sides.",
-                required=True,
+                doc="Arm on the driven lever, the same on both sides; free levers need it.",
             ),
             Field("recentre_rad", doc="Wanted rotation the way side A pulls."),
             Field("step_turns", doc="Rounded to; default 0.5.", unit="turns"),

@@ -27,6 +27,14 @@ def _need(thing: Any, field: str, *names: str) -> dict[str, Any]:
     return thing
 
 
+def _only(thing: dict[str, Any], field: str, names: tuple[str, ...]) -> dict[str, Any]:
+    """The object, if it has no other keys: a misspelt limit must not be passed over."""
+    for name in thing:
+        if name not in names:
+            raise Refused(f"{field}.{name}", f"is not known here; known are {', '.join(names)}")
+    return thing
+
+
 def _facts(items: list[Any]) -> list[Fact]:
     kept = (_need(f, f"facts.{i}", "id", "rev", "v") for i, f in enumerate(items))
     return [Fact(f["id"], f["rev"], f["v"]) for f in kept]
@@ -85,12 +93,22 @@ def _dual(x: dict[str, Any]) -> dict[str, Any]:
 def _gate(x: dict[str, Any]) -> dict[str, Any]:
     closure = _need(x["closure"], "closure", "kind", "purpose")
     items = [
-        Item(i["step"], i["id"], i["state"], i.get("owner") or "nobody")
+        Item(
+            i["step"],
+            i["id"],
+            i["state"],
+            i.get("owner") or "nobody",
+            i.get("critical") or "",
+            tuple(i.get("workers") or ()),
+        )
         for i in (_need(t, f"items.{n}", "step", "id", "state") for n, t in enumerate(x["items"]))
     ]
     overrides = [
         Override(
-            str(o.get("person") or ""), str(o.get("reason") or ""), tuple(o.get("blockers", ()))
+            str(o.get("person") or ""),
+            str(o.get("reason") or ""),
+            tuple(o.get("blockers", ())),
+            str(o.get("second") or ""),
         )
         for o in x.get("overrides", [])
     ]
@@ -100,10 +118,14 @@ def _gate(x: dict[str, Any]) -> dict[str, Any]:
 def _shown_gate(g: Gate) -> dict[str, Any]:
     return {
         "state": g.state,
-        "blockers": [asdict(i) for i in g.blockers],
-        "overridden": [asdict(i) | {"by": by} for i, by in g.overridden],
-        "carried": [asdict(i) for i in g.carried],
+        "blockers": [_shown_item(i) for i in g.blockers],
+        "overridden": [_shown_item(i) | {"by": by} for i, by in g.overridden],
+        "carried": [_shown_item(i) for i in g.carried],
     }
+
+
+def _shown_item(i: Item) -> dict[str, str]:
+    return {"step": i.step, "id": i.id, "state": i.state, "owner": i.owner}
 
 
 def _compare(x: dict[str, Any]) -> dict[str, Any]:
@@ -135,12 +157,18 @@ def _day(text: Any, field: str) -> date | None:
 def _limits(thing: Any, field: str) -> Limits | None:
     if thing is None:
         return None
-    _need(thing, field)
+    _only(_need(thing, field), field, ("hours", "date", "months"))
     return Limits(thing.get("hours"), _day(thing.get("date"), f"{field}.date"), thing.get("months"))
 
 
+DIRECTIVE = ("applies", "first", "interval", "done", "warn_hours", "warn_days", "deviation")
+DEVIATION = ("approved_by", "reference", "date", "reason")
+
+
 def _directive(x: dict[str, Any]) -> dict[str, Any]:
-    d = x["d"]
+    d = _only(x["d"], "d", DIRECTIVE)
+    if d.get("deviation") is not None:
+        _only(_need(d["deviation"], "d.deviation"), "d.deviation", DEVIATION)
     today = _day(x["today"], "today")
     assert today is not None
     s = standing(

@@ -1,0 +1,131 @@
+"""A rule of the book, declared where it is computed: its words beside the function's signature.
+
+The function's parameters (or the fields of the forms it takes) are the rule's inputs, what it
+returns is the output; `core.basis.forms` reads, writes and describes both. The rule book
+gathers what was declared; nothing here imports it.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+import inspect
+import types
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints
+
+from core.basis.forms import (
+    Field,
+    field_of,
+    fields_of,
+    is_form,
+    object_schema,
+    page_path,
+    plain,
+    read_fields,
+    write,
+)
+from core.basis.refused import Refused
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+@dataclass(frozen=True)
+class Declared:
+    """A rule as declared. `edition` is a whole number, raised whenever its result may change."""
+
+    id: str
+    title: str
+    purpose: str
+    source: str
+    validity: str
+    caution: str
+    edition: int
+    compute: Callable[..., Any]
+
+    @cached_property
+    def inputs(self) -> tuple[Field, ...]:
+        """A field for each parameter; a form without words of its own lends its fields."""
+        hints = get_type_hints(self.compute, include_extras=True)
+        found = []
+        for p in inspect.signature(self.compute).parameters.values():
+            required = p.default is inspect.Parameter.empty
+            f = field_of(p.name, hints[p.name], required, None if required else p.default)
+            if is_form(f.kind) and not f.doc and not f.flat:
+                f = dataclasses.replace(f, flat=True)
+            found.append(f)
+        return tuple(found)
+
+    @cached_property
+    def outputs(self) -> tuple[Field, ...]:
+        """The fields of what is returned; of all kinds that may be."""
+        hint = get_type_hints(self.compute, include_extras=True)["return"]
+        kinds = get_args(hint) if get_origin(hint) in (Union, types.UnionType) else (hint,)
+        forms = [k for k in kinds if is_form(k)]
+        if not forms:
+            return (self._single,)
+        found: dict[str, Field] = {}
+        for form in forms:
+            for f in fields_of(form):
+                found.setdefault(f.name, f)
+        return tuple(found.values())
+
+    @cached_property
+    def _single(self) -> Field:
+        hint = get_type_hints(self.compute, include_extras=True)["return"]
+        named = get_origin(hint) is Annotated
+        f = field_of("value", hint, True)
+        return f if named else dataclasses.replace(f, doc=self.title)
+
+    def run(self, inputs: Any) -> dict[str, Any]:
+        """The outputs for these inputs, both under the page's names and units.
+
+        Raises Refused with the page's field name.
+        """
+        values = read_fields(self.inputs, inputs)
+        try:
+            found = self.compute(**values)
+        except Refused as refusal:
+            raise Refused(page_path(self.inputs, refusal.field), refusal.reason) from None
+        if is_form(type(found)):
+            return write(found)
+        return {self._single.name: plain(found, self._single.per_si)}
+
+    def input_schema(self) -> dict[str, Any]:
+        """JSON Schema of the inputs."""
+        return object_schema(self.inputs)
+
+    def output_schema(self) -> dict[str, Any]:
+        """JSON Schema of the outputs."""
+        every = tuple(
+            dataclasses.replace(f, required=f.required and not f.absent) for f in self.outputs
+        )
+        found = object_schema(every)
+        return found | {"required": []}
+
+
+DECLARED: dict[str, Declared] = {}
+
+
+def rule(
+    rule_id: str,
+    *,
+    title: str,
+    purpose: str,
+    source: str,
+    validity: str,
+    caution: str = "",
+    edition: int = 1,
+) -> Callable[[F], F]:
+    """Declare a function as the rule of this id."""
+
+    def add(compute: F) -> F:
+        if rule_id in DECLARED:
+            raise ValueError(f"{rule_id} is declared twice")
+        DECLARED[rule_id] = Declared(
+            rule_id, title, purpose, source, validity, caution, edition, compute
+        )
+        return compute
+
+    return add
