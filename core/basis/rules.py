@@ -28,6 +28,8 @@ from core.basis.forms import (
 )
 from core.basis.refused import Refused
 
+# An answer whose names are the ids of what was asked.
+ANY_NAME = "*"
 F = TypeVar("F", bound=Callable[..., Any])
 
 
@@ -43,6 +45,7 @@ class Declared:
     caution: str
     edition: int
     compute: Callable[..., Any]
+    answers: type | None = None
 
     @cached_property
     def inputs(self) -> tuple[Field, ...]:
@@ -60,7 +63,7 @@ class Declared:
     @cached_property
     def outputs(self) -> tuple[Field, ...]:
         """The fields of what is returned; of all kinds that may be."""
-        hint = get_type_hints(self.compute, include_extras=True)["return"]
+        hint = self.answers or get_type_hints(self.compute, include_extras=True)["return"]
         kinds = get_args(hint) if get_origin(hint) in (Union, types.UnionType) else (hint,)
         forms = [k for k in kinds if is_form(k)]
         if not forms:
@@ -90,6 +93,10 @@ class Declared:
             raise Refused(page_path(self.inputs, refusal.field), refusal.reason) from None
         if is_form(type(found)):
             return write(found)
+        if self.answers:
+            return dict(plain(found))
+        if self._single.name == ANY_NAME:
+            return dict(plain(found, self._single.per_si))
         return {self._single.name: plain(found, self._single.per_si)}
 
     def input_schema(self) -> dict[str, Any]:
@@ -101,8 +108,9 @@ class Declared:
         every = tuple(
             dataclasses.replace(f, required=f.required and not f.absent) for f in self.outputs
         )
-        found = object_schema(every)
-        return found | {"required": []}
+        if [f.name for f in every] == [ANY_NAME]:
+            return object_schema(()) | {"additionalProperties": {}}
+        return object_schema(every) | {"required": []}
 
 
 DECLARED: dict[str, Declared] = {}
@@ -117,14 +125,18 @@ def rule(
     validity: str,
     caution: str = "",
     edition: int = 1,
+    answers: type | None = None,
 ) -> Callable[[F], F]:
-    """Declare a function as the rule of this id."""
+    """Declare a function as the rule of this id.
+
+    answers: the form that describes a plain answer whose names hang on the inputs.
+    """
 
     def add(compute: F) -> F:
         if rule_id in DECLARED:
             raise ValueError(f"{rule_id} is declared twice")
         DECLARED[rule_id] = Declared(
-            rule_id, title, purpose, source, validity, caution, edition, compute
+            rule_id, title, purpose, source, validity, caution, edition, compute, answers
         )
         return compute
 

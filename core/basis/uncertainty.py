@@ -10,8 +10,11 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Annotated
 
 from scipy.special import stdtrit
+
+from core.basis.forms import Bound
 
 # The share of a normal distribution within two standard deviations, so that k = 2
 # when the degrees of freedom are infinite.
@@ -22,9 +25,9 @@ COVERAGE = math.erf(math.sqrt(2.0))
 class Contribution:
     """One standard uncertainty `u`, with `nu` degrees of freedom (None: infinite)."""
 
-    u: float
-    nu: float | None = None
-    name: str = ""
+    u: Annotated[float, "Standard uncertainty.", Bound(at_least=0)]
+    nu: Annotated[float | None, "Degrees of freedom; null: infinite."] = None
+    name: Annotated[str, "What it comes from."] = ""
 
 
 @dataclass(frozen=True)

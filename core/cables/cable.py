@@ -9,10 +9,14 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Named, OneOf
 from core.basis.reference import table
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict
+from core.cables.words import ASSUMED, CAUTION, MECHANICS, TABLE
 
 INCH, FOOT = 0.0254, 0.3048
 LBF, LB = 4.4482216152605, 0.45359237
@@ -32,15 +36,27 @@ MOST_STRETCH = 0.05
 class CableData:
     """Diameter m, breaking strength N, kg/m, metal area m², axial stiffness AE N and its u."""
 
-    diameter_m: float
-    breaking_N: float
-    mass_per_length_kg_m: float
-    metal_area_m2: float
-    ae_N: float
-    u_ae_N: float
+    diameter_m: Annotated[float, "Diameter of the cable."]
+    breaking_N: Annotated[float, "Breaking strength."]
+    mass_per_length_kg_m: Annotated[float, "Mass per length."]
+    metal_area_m2: Annotated[float, "Area of metal, from mass and density."]
+    ae_N: Annotated[float, "Axial stiffness, assumed."]
+    u_ae_N: Annotated[float, "Its standard uncertainty."]
 
 
-def cable_data(construction: str, diameter_in: float, material: str) -> CableData:
+@rule(
+    "cables.cable_data",
+    title="Cable data",
+    purpose="Diameter, breaking strength, mass and assumed stiffness of a shipped cable.",
+    source=TABLE,
+    validity=f"Pre-stretched cable under 20 % of its breaking strength. {ASSUMED}",
+    caution=CAUTION,
+)
+def cable_data(
+    construction: Annotated[str, "7x7 or 7x19.", OneOf(("7x7", "7x19"))],
+    diameter_in: Annotated[float, "Catalogue size."],
+    material: Annotated[str, "Composition A or B.", OneOf(("galvanised", "corrosion-resistant"))],
+) -> CableData:
     """The shipped figures of a cable. diameter_in: inch, as catalogues name it.
 
     Refuses unknown constructions, materials, and sizes that are not shipped.
@@ -93,18 +109,26 @@ def bending_bounds(construction: str, diameter_m: float) -> tuple[float, float]:
 class Stiffness:
     """Axial stiffness AE, N, and its standard uncertainty."""
 
-    ae_N: float
-    u_ae_N: float
+    ae_N: Annotated[float, "Axial stiffness."]
+    u_ae_N: Annotated[float, "Its standard uncertainty."]
 
 
+@rule(
+    "cables.stiffness_from_stretch",
+    title="Stiffness from a stretch",
+    purpose="Axial stiffness measured: how far a length stretches between two loads.",
+    source=MECHANICS,
+    validity="Stretch up to 5 % of the length; pre-stretched cable.",
+    caution=CAUTION,
+)
 def stiffness_from_stretch(
-    length_m: float,
-    load_low_N: float,
-    load_high_N: float,
-    stretch_m: float,
-    u_length_m: float = 0.0,
-    u_load_N: float = 0.0,
-    u_stretch_m: float = 0.0,
+    length_m: Annotated[float, "Length measured."],
+    load_low_N: Annotated[float, "Low load."],
+    load_high_N: Annotated[float, "High load."],
+    stretch_m: Annotated[float, "How much longer at the high load."],
+    u_length_m: Annotated[float, "Standard uncertainty of the length."] = 0.0,
+    u_load_N: Annotated[float, "Standard uncertainty of each load."] = 0.0,
+    u_stretch_m: Annotated[float, "Standard uncertainty of the stretch."] = 0.0,
 ) -> Stiffness:
     """AE from how far a cable of this length stretches between two loads: L ΔF / ΔL.
 
@@ -126,7 +150,18 @@ def stiffness_from_stretch(
     return Stiffness(ae, ae * share)
 
 
-def cable_size_check(diameter_m: float, primary: bool) -> Verdict:
+@rule(
+    "cables.cable_size_check",
+    title="Least size of a primary cable",
+    purpose="No cable under 1/8 in in a primary control system.",
+    source="14 CFR 23.689(a)(1), amendments before 23-64; tab cables 23.689(f).",
+    validity="Tab cables may be smaller, with conditions.",
+    caution=CAUTION,
+)
+def cable_size_check(
+    diameter_m: Annotated[float, "Diameter of the cable."],
+    primary: Annotated[bool, "Elevator, ailerons, rudder."],
+) -> Annotated[Verdict, "In, out, too close or not measured.", Named("verdict")]:
     """No cable under 1/8 in in a primary control system (14 CFR 23.689(a)(1), before 23-64)."""
     positive(diameter_m, "diameter_m")
     thin = primary and diameter_m < PRIMARY_LEAST_M - PRIMARY_SLACK_M

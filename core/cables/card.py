@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis.refused import Refused, not_negative, numbers, positive
+from core.basis.rules import rule
 from core.basis.uncertainty import sample_deviation
+from core.cables.words import CAUTION, WHERE
 
 SAME_SIZE_M = 0.05e-3
 
@@ -41,18 +44,26 @@ def checked(tables: Sequence[Table]) -> tuple[Table, ...]:
 class Carded:
     """Tension, N, its standard uncertainty, and whether it rests on one reading only."""
 
-    tension_N: float
-    u_tension_N: float
-    single: bool
+    tension_N: Annotated[float, "Tension."]
+    u_tension_N: Annotated[float, "Standard uncertainty of the tension."]
+    single: Annotated[bool, "One reading only."]
 
 
+@rule(
+    "cables.card_tension",
+    title="Tension by the instrument's card",
+    purpose="Readings converted by the calibration card of the instrument.",
+    source="The instrument's calibration card; linear between its points.",
+    validity=f"Inside the card only. {WHERE} Past its calibration date it may not be used to sign.",
+    caution=CAUTION,
+)
 def card_tension(
-    tables: Sequence[Table],
-    riser: str,
-    diameter_m: float,
-    readings: Sequence[float],
-    u_reading: float = 0.0,
-    u_card_N: float = 0.0,
+    tables: Annotated[Sequence[Table], "{riser, diameter_m, points [[reading, N]]}."],
+    riser: Annotated[str, "Which riser was used."],
+    diameter_m: Annotated[float, "Diameter of the cable."],
+    readings: Annotated[Sequence[float], "Divisions."],
+    u_reading: Annotated[float, "Standard uncertainty, divisions."] = 0.0,
+    u_card_N: Annotated[float, "Standard uncertainty of the card."] = 0.0,
 ) -> Carded:
     """The mean tension of readings (divisions), linear between the card's points.
 

@@ -6,21 +6,34 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis.refused import Refused, finite, positive
+from core.basis.rules import rule
+from core.cables.words import CAUTION
 
 
 @dataclass(frozen=True)
 class Compared:
     """Whether all agree, how far the worst pair is apart (1: at U), and their mean if so."""
 
-    agree: bool
-    worst_ratio: float
-    tension_N: float | None
-    u_tension_N: float | None
+    agree: Annotated[bool, "All pairs lie within their uncertainty."]
+    worst_ratio: Annotated[float, "1: apart by their expanded uncertainty."]
+    tension_N: Annotated[float | None, "Tension."]
+    u_tension_N: Annotated[float | None, "Standard uncertainty of the tension."]
 
 
-def compare_readings(readings: Sequence[Sequence[float]]) -> Compared:
+@rule(
+    "cables.compare_readings",
+    title="Do the methods agree?",
+    purpose="Whether several ways of measuring one tension agree, and their weighted mean.",
+    source="JCGM 100:2008; weighted mean with 1/u².",
+    validity="At least two, each with its uncertainty.",
+    caution=CAUTION,
+)
+def compare_readings(
+    readings: Annotated[Sequence[Sequence[float]], "[N, u N] of each."],
+) -> Compared:
     """Compare [N, u N] of several methods; the mean is weighted with 1/u².
 
     Refuses fewer than two, and an uncertainty that is not positive.

@@ -10,9 +10,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Annotated
 
+from core.basis.forms import Named
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, judge, verdict_of, worst
+from core.cables.words import CAUTION
 
 ENDS = ("A", "B")
 WHIP = "A cable that lets go under load whips: guard it, stand aside."
@@ -32,10 +36,10 @@ class Step:
 class Threaded:
     """Can all still come on in order, are all on, what is missing, and why not."""
 
-    possible: bool
-    complete: bool
-    missing: tuple[str, ...]
-    why: str
+    possible: Annotated[bool, "All can still be on in the end."]
+    complete: Annotated[bool, "All are on, in order."]
+    missing: Annotated[tuple[str, ...], "What is not on."]
+    why: Annotated[str, "Why it is not in."]
 
 
 @dataclass
@@ -46,11 +50,19 @@ class _Cable:
     pressed: set[str] = field(default_factory=set)
 
 
+@rule(
+    "cables.slide_on_order",
+    title="What goes on before an end is pressed",
+    purpose="Whether everything is on the cable in order, or can still come on.",
+    source="Geometry of bores and fittings.",
+    validity="Items that cannot be opened.",
+    caution=CAUTION,
+)
 def slide_on_order(
-    required: Sequence[str],
-    bores_m: Mapping[str, float],
-    ends_m: Mapping[str, float],
-    steps: Sequence[Step],
+    required: Annotated[Sequence[str], "In order from end A to end B."],
+    bores_m: Annotated[Mapping[str, float], "Bore of each item."],
+    ends_m: Annotated[Mapping[str, float], "Outer size of the fitting at A and B."],
+    steps: Annotated[Sequence[Step], "{do: slide, item, end} or {do: press, end}."],
 ) -> Threaded:
     """What is on the cable after these steps, and whether the rest can still come on.
 
@@ -132,22 +144,30 @@ def _can_enter(
 class Sleeve:
     """Verdicts on thimble (`deviation` is accepted), presses and dimension, and overall."""
 
-    thimble: str
-    presses: str
-    dimension: str
-    verdict: str
+    thimble: Annotated[str, "A thimble is in the eye."]
+    presses: Annotated[str, "How many were made."]
+    dimension: Annotated[str, "Verdict of the size."]
+    verdict: Annotated[str, "In, out, too close or not measured."]
 
 
+@rule(
+    "cables.sleeve_check",
+    title="Oval compression sleeve",
+    purpose="Thimble or a recorded deviation, count of presses, go/no-go size.",
+    source="The tool maker's gauge and press count (entered by the user).",
+    validity="Without a thimble only where the maker's drawing says so.",
+    caution=CAUTION,
+)
 def sleeve_check(
-    thimble: bool,
-    presses: int,
-    presses_required: int,
-    after_m: Sequence[float],
-    go_max_m: float,
-    go_min_m: float | None = None,
-    u_m: float = 0.0,
-    deviation_source: str = "",
-    deviation_reason: str = "",
+    thimble: Annotated[bool, "A thimble is in the eye."],
+    presses: Annotated[int, "How many were made."],
+    presses_required: Annotated[int, "How many the tool's maker asks."],
+    after_m: Annotated[Sequence[float], "Size after each press."],
+    go_max_m: Annotated[float, "The tool maker's."],
+    go_min_m: Annotated[float | None, "Least size, if any."] = None,
+    u_m: Annotated[float, "Standard uncertainty."] = 0.0,
+    deviation_source: Annotated[str, "Document that allows none."] = "",
+    deviation_reason: Annotated[str, "Why there is none."] = "",
 ) -> Sleeve:
     """An oval compression sleeve: thimble, count of presses, size after each press, m.
 
@@ -178,38 +198,46 @@ def sleeve_check(
 class Proof:
     """A proof-load test: verdicts of force, time, set and slip; the stiffness it showed, N."""
 
-    required_N: float
-    force: str
-    time: str
-    set_m: float
-    set_verdict: str
-    slip: str
-    ae_N: float
-    verdict: str
+    required_N: Annotated[float, "What the load must reach."]
+    force: Annotated[str, "Verdict of the load."]
+    time: Annotated[str, "Verdict of the time."]
+    set_m: Annotated[float, "How much longer it stays."]
+    set_verdict: Annotated[str, "Verdict of the set.", Named("set")]
+    slip: Annotated[str, "Verdict of the slip."]
+    ae_N: Annotated[float, "Axial stiffness."]
+    verdict: Annotated[str, "In, out, too close or not measured."]
 
 
 @dataclass(frozen=True)
 class ProofLimits:
     """What the user's source asks: hold s, permitted set m, slip m, share of breaking strength."""
 
-    hold_required_s: float | None
-    set_limit_m: float | None
-    slip_limit_m: float = 0.0
-    fraction: float = FRACTION
+    hold_required_s: Annotated[float | None, "None is shipped: enter your source's."]
+    set_limit_m: Annotated[float | None, "None is shipped: enter your source's."]
+    slip_limit_m: Annotated[float, "Default 0."] = 0.0
+    fraction: Annotated[float, "Default 0.60."] = FRACTION
 
 
+@rule(
+    "cables.proof_load",
+    title="Proof load",
+    purpose="60 % of breaking strength held, without slip, set within limits; stiffness measured.",
+    source="AC 43.13-1B ch. 7 (60 %); hold time and permitted set: the user's source.",
+    validity="At most 80 % of the breaking strength.",
+    caution=WHIP,
+)
 def proof_load(
-    breaking_N: float,
-    applied_N: float,
-    held_s: float,
-    length_before_m: float,
-    length_loaded_m: float,
-    length_after_m: float,
-    mark_slip_m: float,
+    breaking_N: Annotated[float, "Breaking strength."],
+    applied_N: Annotated[float, "Load applied."],
+    held_s: Annotated[float, "How long."],
+    length_before_m: Annotated[float, "Before the load."],
+    length_loaded_m: Annotated[float, "Under the load."],
+    length_after_m: Annotated[float, "After the load."],
+    mark_slip_m: Annotated[float, "Slip of the paint marks."],
     limits: ProofLimits,
-    preload_N: float = 0.0,
-    u_force_N: float = 0.0,
-    u_length_m: float = 0.0,
+    preload_N: Annotated[float, "Load at which the first and last lengths are taken."] = 0.0,
+    u_force_N: Annotated[float, "Standard uncertainty."] = 0.0,
+    u_length_m: Annotated[float, "Standard uncertainty of the length."] = 0.0,
 ) -> Proof:
     """Did a finished cable hold its proof load, without slip or set? Lengths m, forces N.
 

@@ -5,21 +5,36 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Unit
 from core.basis.refused import Refused, not_negative, positive
+from core.basis.rules import rule
 from core.cables.path import Vec, cross, minus, unit, vec
+from core.cables.words import CAUTION
 
 
 @dataclass(frozen=True)
 class Force:
     """A force, N, and its magnitude."""
 
-    force_N: Vec
-    magnitude_N: float
+    force_N: Annotated[Vec, "Force at mid-span."]
+    magnitude_N: Annotated[float, "Of the force."]
 
 
+@rule(
+    "cables.pulley_force",
+    title="Force on a pulley",
+    purpose="What the cable does to the pulley and its bracket.",
+    source="Statics.",
+    validity="Directions both in the running direction.",
+    caution=CAUTION,
+)
 def pulley_force(
-    tension_in_N: float, tension_out_N: float, d_in: Sequence[float], d_out: Sequence[float]
+    tension_in_N: Annotated[float, "Before the pulley."],
+    tension_out_N: Annotated[float, "After the pulley."],
+    d_in: Annotated[Sequence[float], "Running direction before."],
+    d_out: Annotated[Sequence[float], "Running direction after."],
 ) -> Force:
     """Force of the cable on a pulley, N: T_out d_out - T_in d_in, running direction."""
     t_in = not_negative(tension_in_N, "tension_in_N")
@@ -41,13 +56,25 @@ class Load:
 class Bracket:
     """Sum of the forces, N, their moment, N·m, and the margin (None without a force)."""
 
-    force_N: Vec
-    magnitude_N: float
-    moment_Nm: Vec
-    margin: float | None
+    force_N: Annotated[Vec, "Force at mid-span."]
+    magnitude_N: Annotated[float, "Of the force."]
+    moment_Nm: Annotated[Vec, "About the point."]
+    margin: Annotated[float | None, "Allowable over force, less one."]
 
 
-def bracket_load(loads: Sequence[Load], about: Sequence[float], allowable_N: float) -> Bracket:
+@rule(
+    "cables.bracket_load",
+    title="Load on a bracket",
+    purpose="Sum and moment of the forces of several pulleys, and the margin.",
+    source="Statics; pilot effort after the maker or 14 CFR 23.397 (entered by the user).",
+    validity="Use the highest of hot rigged tension, full travel, pilot effort.",
+    caution=CAUTION,
+)
+def bracket_load(
+    loads: Annotated[Sequence[Load], "{force_N, point}."],
+    about: Annotated[Sequence[float], "Point for the moment.", Unit("m")],
+    allowable_N: Annotated[float, "What the bracket may carry."],
+) -> Bracket:
     """The load of a bracket that carries several pulleys, and allowable/|F| - 1.
 
     Use the highest of: rigged tension at the hottest, loop tension at full travel, the cable

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
 from numpy.typing import NDArray
@@ -49,13 +50,13 @@ class Spectrum:
 class Found:
     """The fundamental, Hz, its standard uncertainty, and what speaks for and against it."""
 
-    frequency_Hz: float
-    inferred: bool
-    partials: tuple[int, ...]
-    single_peak: bool
-    alternatives_Hz: tuple[float, ...]
-    mains_suspect: bool
-    u_frequency_Hz: float
+    frequency_Hz: Annotated[float, "First frequency of the span."]
+    inferred: Annotated[bool, "The fundamental itself was not heard."]
+    partials: Annotated[tuple[int, ...], "Multiples that were heard."]
+    single_peak: Annotated[bool, "Only one tone was heard."]
+    alternatives_Hz: Annotated[tuple[float, ...], "What a single tone could be a multiple of."]
+    mains_suspect: Annotated[bool, "A single tone at a frequency of the mains."]
+    u_frequency_Hz: Annotated[float, "Its standard uncertainty."]
 
 
 def pluck_frequency(

@@ -9,10 +9,14 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Annotated
 
 from scipy.optimize import brentq
 
+from core.basis.forms import Named
 from core.basis.refused import Refused, not_negative, positive
+from core.basis.rules import rule
+from core.cables.words import CAUTION, WHERE
 
 MOST_DEFLECTION = 0.1
 MOST_STRETCH_SHARE = 0.10
@@ -22,24 +26,32 @@ MOST_STRETCH_SHARE = 0.10
 class Pulled:
     """Tension before the pull and under it, N; what the small-angle formula would say."""
 
-    tension_N: float
-    tension_under_pull_N: float
-    small_angle_N: float
-    small_angle_error: float
-    stretch_share: float
-    pull_less: bool
-    u_tension_N: float
+    tension_N: Annotated[float, "Before the pull."]
+    tension_under_pull_N: Annotated[float, "While pulling."]
+    small_angle_N: Annotated[float, "What the short formula says."]
+    small_angle_error: Annotated[float, "How far that is off, relative."]
+    stretch_share: Annotated[float, "What the pull adds, relative."]
+    pull_less: Annotated[bool, "The pull stretches it by over a tenth."]
+    u_tension_N: Annotated[float, "Standard uncertainty of the tension."]
 
 
+@rule(
+    "cables.sideways_pull",
+    title="Tension by a sideways pull",
+    purpose="Tension from a spring scale's pull at mid-span and the deflection.",
+    source="Statics of a pulled span, with the cable's stretch.",
+    validity=f"Deflection up to a tenth of the span; weight ignored. {WHERE}",
+    caution=CAUTION,
+)
 def sideways_pull(
-    span_m: float,
-    force_N: float,
-    deflection_m: float,
-    compliance_m_per_N: float,
-    u_span_m: float = 0.0,
-    u_force_N: float = 0.0,
-    u_deflection_m: float = 0.0,
-    u_compliance_m_per_N: float = 0.0,
+    span_m: Annotated[float, "Between supports."],
+    force_N: Annotated[float, "Force at mid-span."],
+    deflection_m: Annotated[float, "Sideways movement of the middle."],
+    compliance_m_per_N: Annotated[float, "Of what resists the stretch."],
+    u_span_m: Annotated[float, "Standard uncertainty."] = 0.0,
+    u_force_N: Annotated[float, "Standard uncertainty."] = 0.0,
+    u_deflection_m: Annotated[float, "Standard uncertainty."] = 0.0,
+    u_compliance_m_per_N: Annotated[float, "Standard uncertainty."] = 0.0,
 ) -> Pulled:
     """Tension of a cable that a force at mid-span moves sideways by deflection_m.
 
@@ -101,9 +113,20 @@ def _slopes(
     }
 
 
+@rule(
+    "cables.expected_deflection",
+    title="Deflection to expect",
+    purpose="How far a force moves the middle of a span at a given tension.",
+    source="Statics of a pulled span, with the cable's stretch.",
+    validity="Deflection up to a tenth of the span.",
+    caution=CAUTION,
+)
 def expected_deflection(
-    span_m: float, force_N: float, tension_N: float, compliance_m_per_N: float
-) -> float:
+    span_m: Annotated[float, "Between supports."],
+    force_N: Annotated[float, "Force at mid-span."],
+    tension_N: Annotated[float, "Tension."],
+    compliance_m_per_N: Annotated[float, "Of what resists the stretch."],
+) -> Annotated[float, "Sideways movement of the middle.", Named("deflection_m")]:
     """How far, m, this force moves the middle of the span at this tension.
 
     Refuses a force that would push it over a tenth of the span.

@@ -3,28 +3,40 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis.refused import finite, positive
+from core.basis.rules import rule
+from core.cables.loop import CAUTION
+from core.cables.words import STATICS
 
 
 @dataclass(frozen=True)
 class Quadrants:
     """Angle of the driven quadrant, rad; tensions, N; which sides are slack."""
 
-    driven_rad: float
-    tension_A_N: float
-    tension_B_N: float
-    slack: tuple[str, ...]
+    driven_rad: Annotated[float, "Where the driven lever stands."]
+    tension_A_N: Annotated[float, "Side A."]
+    tension_B_N: Annotated[float, "Side B."]
+    slack: Annotated[tuple[str, ...], "Slack sides."]
 
 
+@rule(
+    "cables.quadrant_loop",
+    title="A loop between quadrants",
+    purpose="The same in closed form where the arms do not change.",
+    source=STATICS,
+    validity="Quadrants; side A pulls the driven one positive.",
+    caution=CAUTION,
+)
 def quadrant_loop(
-    driver_radius_m: float,
-    driven_radius_m: float,
-    driver_rad: float,
-    tension_N: float,
-    compliance_A_m_per_N: float,
-    compliance_B_m_per_N: float,
-    hinge_moment_Nm: float = 0.0,
+    driver_radius_m: Annotated[float, "Driver's quadrant."],
+    driven_radius_m: Annotated[float, "Driven quadrant."],
+    driver_rad: Annotated[float, "Angle of the driver."],
+    tension_N: Annotated[float, "Rigged."],
+    compliance_A_m_per_N: Annotated[float, "Of side A with its share of the frame."],
+    compliance_B_m_per_N: Annotated[float, "Of side B."],
+    hinge_moment_Nm: Annotated[float, "By the surface on the driven quadrant."] = 0.0,
 ) -> Quadrants:
     """Side A pulls the driven quadrant positive; a moment on it stretches one side more."""
     r1, r2 = (

@@ -336,7 +336,7 @@ class Rigged:
             raise Refused(field, f"lies in {s.id} at neutral: {refusal.reason}") from None
         aft = self.rigging.driven.pivot[0] > self.rigging.driver.pivot[0]
         moves_aft = [self.moved(side, a) for a in (self.angles[0], self.angles[-1])]
-        wanted_high = gap.at_high if aft else not gap.at_high
+        wanted_high = (gap.at == "high") is aft
         driver = self.angles[0] if (moves_aft[0] > moves_aft[1]) is wanted_high else self.angles[-1]
         return Near(side, name, s.id, s.centre, run, gap, driver)
 

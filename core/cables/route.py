@@ -11,10 +11,14 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Named, Unit
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, judge
 from core.cables.path import Vec, cross, dot, size, unit
+from core.cables.words import CAUTION, RUB
 
 FAIRLEAD_MOST = math.radians(3.0)
 CLEAR_OF_FAIRLEAD_M = 0.0508
@@ -29,32 +33,40 @@ def bend(d_in: Vec, d_out: Vec) -> float:
 class Groove:
     """A pulley as measured: groove radius, flange radius, rim width, m; limits for it."""
 
-    groove_radius_m: float
-    flange_radius_m: float | None = None
-    rim_width_m: float | None = None
-    misalignment_limit_rad: float | None = None
-    ratio_min: float | None = None
+    groove_radius_m: Annotated[float, "Bottom of the groove."]
+    flange_radius_m: Annotated[float | None, "With rim_width_m: where the cable rubs."] = None
+    rim_width_m: Annotated[float | None, "Between the flanges at the rim."] = None
+    misalignment_limit_rad: Annotated[float | None, "None is shipped: enter the maker's."] = None
+    ratio_min: Annotated[float | None, "None is shipped: enter the maker's."] = None
 
 
 @dataclass(frozen=True)
 class PulleyCheck:
     """Wrap and misalignment, rad, ratio of diameters; verdicts or `not judged`."""
 
-    wrap_rad: float
-    misalignment_rad: float
-    ratio: float
-    rub_angle_rad: float | None
-    alignment: str
-    diameter: str
+    wrap_rad: Annotated[float, "Angle that the cable wraps."]
+    misalignment_rad: Annotated[float, "Out of the pulley's plane."]
+    ratio: Annotated[float, "Groove diameter over cable diameter."]
+    rub_angle_rad: Annotated[float | None, "Where the cable touches the flange."]
+    alignment: Annotated[str, "Verdict, or not judged."]
+    diameter: Annotated[str, "Verdict, or not judged."]
 
 
+@rule(
+    "cables.pulley_check",
+    title="Cable over a pulley",
+    purpose="Wrap, misalignment against its limit and the flange, and ratio of diameters.",
+    source=RUB,
+    validity="Directions both in the running direction.",
+    caution=CAUTION,
+)
 def pulley_check(
-    d_in: Sequence[float],
-    d_out: Sequence[float],
-    axis: Sequence[float],
-    cable_diameter_m: float,
+    d_in: Annotated[Sequence[float], "Running direction before."],
+    d_out: Annotated[Sequence[float], "Running direction after."],
+    axis: Annotated[Sequence[float], "Axis of the pulley."],
+    cable_diameter_m: Annotated[float, "Diameter of the cable."],
     groove: Groove,
-    u_angle_rad: float = 0.0,
+    u_angle_rad: Annotated[float, "Standard uncertainty of the directions."] = 0.0,
 ) -> PulleyCheck:
     """How a cable runs over a pulley, and whether it can rub the flange.
 
@@ -99,15 +111,23 @@ def _rub(g: Groove, centre_line: float, d: float) -> float | None:
 class Fairlead:
     """Deflection of the cable at a fairlead, rad, and its verdict."""
 
-    deflection_rad: float
-    verdict: Verdict
+    deflection_rad: Annotated[float, "Bend of the cable there."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
+@rule(
+    "cables.fairlead_check",
+    title="Cable through a fairlead",
+    purpose="A fairlead may bend the cable by 3° at most.",
+    source="14 CFR 23.689(c), AC 43.13-1B ch. 7.",
+    validity="Judge at every position of the travel.",
+    caution=CAUTION,
+)
 def fairlead_check(
-    d_in: Sequence[float],
-    d_out: Sequence[float],
-    u_angle_rad: float = 0.0,
-    limit_rad: float = FAIRLEAD_MOST,
+    d_in: Annotated[Sequence[float], "Running direction before."],
+    d_out: Annotated[Sequence[float], "Running direction after."],
+    u_angle_rad: Annotated[float, "Standard uncertainty of the directions."] = 0.0,
+    limit_rad: Annotated[float, "Default 3°."] = FAIRLEAD_MOST,
 ) -> Fairlead:
     """A fairlead may bend the cable by 3° at most (14 CFR 23.689(c), AC 43.13-1B).
 
@@ -122,18 +142,28 @@ def fairlead_check(
 class Gap:
     """The smallest gap, m; whether it fouls; which end of the travel; verdict."""
 
-    gap_m: float
-    fouls: bool
-    at_high: bool
-    verdict: Verdict
+    gap_m: Annotated[float, "The smallest gap."]
+    fouls: Annotated[bool, "They meet."]
+    at: Annotated[str, "End of the travel at which it is nearest: high or low."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
+@rule(
+    "cables.travel_gap",
+    title="A moving fitting near a fixed thing",
+    purpose="How near a turnbuckle or terminal comes to a fairlead or pulley.",
+    source="Customary default of 2 in; geometry.",
+    validity="Stations along the route.",
+    caution=CAUTION,
+)
 def travel_gap(
-    item: Sequence[float],
-    obstacle: Sequence[float],
-    travel: Sequence[float],
-    required_m: float = CLEAR_OF_FAIRLEAD_M,
-    u_m: float = 0.0,
+    item: Annotated[Sequence[float], "Stations along the route, at neutral.", Unit("m")],
+    obstacle: Annotated[Sequence[float], "The same.", Unit("m")],
+    travel: Annotated[Sequence[float], "Low and high, 0 included.", Unit("m")],
+    required_m: Annotated[
+        float, "Default 0.0508 (2 in): confirm with the maker."
+    ] = CLEAR_OF_FAIRLEAD_M,
+    u_m: Annotated[float, "Standard uncertainty."] = 0.0,
 ) -> Gap:
     """How near a moving fitting comes to a fixed thing; stations along the route, m.
 
@@ -151,7 +181,7 @@ def travel_gap(
         raise Refused("item", "overlaps the obstacle at neutral: check the positions")
     gap = c - (b + high) if before else (a + low) - d
     U = 2.0 * not_negative(u_m, "u_m")
-    return Gap(gap, gap < 0, before, judge(gap, U, required_m, None))
+    return Gap(gap, gap < 0, "high" if before else "low", judge(gap, U, required_m, None))
 
 
 def _interval(pair: Sequence[float], field: str) -> tuple[float, float]:
@@ -167,19 +197,27 @@ def _interval(pair: Sequence[float], field: str) -> tuple[float, float]:
 class PairGap:
     """Gap of two moving items, m (negative: they hit), and its verdict."""
 
-    gap_m: float
-    verdict: Verdict
+    gap_m: Annotated[float, "The smallest gap."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
+@rule(
+    "cables.pair_gap",
+    title="Two moving fittings",
+    purpose="How near two turnbuckles on neighbouring cables come.",
+    source="Geometry.",
+    validity="Parallel cables.",
+    caution=CAUTION,
+)
 def pair_gap(
-    item_A: Sequence[float],
-    item_B: Sequence[float],
-    relative_travel: Sequence[float],
-    lateral_m: float,
-    radius_A_m: float,
-    radius_B_m: float,
-    required_m: float,
-    u_m: float = 0.0,
+    item_A: Annotated[Sequence[float], "At neutral.", Unit("m")],
+    item_B: Annotated[Sequence[float], "At neutral.", Unit("m")],
+    relative_travel: Annotated[Sequence[float], "Of B against A.", Unit("m")],
+    lateral_m: Annotated[float, "Between the two cables."],
+    radius_A_m: Annotated[float, "Of the item on cable A."],
+    radius_B_m: Annotated[float, "Of the item on cable B."],
+    required_m: Annotated[float, "Least gap."],
+    u_m: Annotated[float, "Standard uncertainty."] = 0.0,
 ) -> PairGap:
     """Two fittings on neighbouring cables; relative travel is that of B against A, m."""
     a1, a2 = _interval(item_A, "item_A")
@@ -197,7 +235,17 @@ def pair_gap(
     return PairGap(gap, judge(gap, U, required_m, None))
 
 
-def order_check(banks: Sequence[Sequence[str]]) -> tuple[tuple[int, str, str], ...]:
+@rule(
+    "cables.order_check",
+    title="Order of cables",
+    purpose="Which cables cross between one bank of pulleys and the next.",
+    source="The drawing; a crossing is a finding unless it shows it.",
+    validity="Names the same in each bank.",
+    caution=CAUTION,
+)
+def order_check(
+    banks: Annotated[Sequence[Sequence[str]], "Names in order across each bank."],
+) -> Annotated[tuple[tuple[int, str, str], ...], "[bank, cable, cable].", Named("crossings")]:
     """Pairs of cables whose order changes from one bank of pulleys to the next.
 
     A crossing is a finding unless the drawing shows it. Refuses a name twice in a bank.
@@ -217,16 +265,24 @@ def order_check(banks: Sequence[Sequence[str]]) -> tuple[tuple[int, str, str], .
 class Guard:
     """Verdict on a guard, and why it is not in: `no guard`, `gap`, or None."""
 
-    verdict: Verdict
-    why: str | None
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    why: Annotated[str | None, "Why it is not in."]
 
 
+@rule(
+    "cables.guard_check",
+    title="Guard at a pulley",
+    purpose="Present, and closer than the cable is thick.",
+    source=RUB,
+    validity="Gap between guard and pulley.",
+    caution=CAUTION,
+)
 def guard_check(
-    present: bool,
-    cable_diameter_m: float,
-    gap_m: float | None = None,
-    limit_m: float | None = None,
-    u_m: float = 0.0,
+    present: Annotated[bool, "There is a guard."],
+    cable_diameter_m: Annotated[float, "Diameter of the cable."],
+    gap_m: Annotated[float | None, "The smallest gap."] = None,
+    limit_m: Annotated[float | None, "Default: the diameter."] = None,
+    u_m: Annotated[float, "Standard uncertainty."] = 0.0,
 ) -> Guard:
     """A guard must be there and closer than the cable is thick (14 CFR 23.689(b)).
 

@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import OneOf
 from core.basis.refused import Refused, choice, finite
+from core.basis.rules import rule
 from core.cables.path import cross, dot, minus, size, unit, vec
 
 CAUTION = "Check it on the aircraft with your eyes. Crossed controls have killed."
@@ -24,17 +27,27 @@ LEAST_ALONG = 0.3
 class Sense:
     """Whether it moves the right way, and the overall gain."""
 
-    correct: bool
-    overall_gain: float
+    correct: Annotated[bool, "It moves the right way."]
+    overall_gain: Annotated[float, "Product of the stages."]
 
 
+@rule(
+    "cables.sense_check",
+    title="Sense from pilot to surface",
+    purpose="Whether the pilot's motion moves the trailing edge the way it is meant.",
+    source="Kinematics; the convention of pedals and stick.",
+    validity="Small movements about neutral.",
+    caution=CAUTION,
+)
 def sense_check(
-    control: str,
-    pilot_motion: str,
-    gains: Sequence[float],
-    surface_axis: Sequence[float],
-    hinge_point: Sequence[float],
-    trailing_edge: Sequence[float],
+    control: Annotated[
+        str, "Which control.", OneOf(("rudder", "elevator", "right aileron", "left aileron"))
+    ],
+    pilot_motion: Annotated[str, "What the pilot does, as the rule names it."],
+    gains: Annotated[Sequence[float], "Signed ratios of the stages."],
+    surface_axis: Annotated[Sequence[float], "Axis of the surface."],
+    hinge_point: Annotated[Sequence[float], "A point of the hinge line."],
+    trailing_edge: Annotated[Sequence[float], "A point of the trailing edge."],
 ) -> Sense:
     """The product of signed stage ratios moves the trailing edge; right, or up, as meant.
 

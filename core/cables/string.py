@@ -9,10 +9,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
 from scipy.optimize import brentq
 
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.rules import rule
+from core.cables.words import CAUTION
 
 # First root of cos x cosh x = 1: a clamped beam without tension.
 CLAMPED = 4.730040744862704
@@ -23,11 +26,11 @@ OVERFLOW = 700.0
 class Plucked:
     """Tension, N: of an ideal string, both bounds, the middle and its standard uncertainty."""
 
-    ideal_N: float
-    low_N: float
-    high_N: float
-    tension_N: float
-    u_tension_N: float
+    ideal_N: Annotated[float, "Of a string without stiffness."]
+    low_N: Annotated[float, "Clamped ends, wires as one."]
+    high_N: Annotated[float, "Pinned ends, wires sliding."]
+    tension_N: Annotated[float, "Tension."]
+    u_tension_N: Annotated[float, "Standard uncertainty of the tension."]
 
 
 def string_frequency(tension_N: float, span_m: float, mass_kg_m: float) -> float:
@@ -35,15 +38,23 @@ def string_frequency(tension_N: float, span_m: float, mass_kg_m: float) -> float
     return math.sqrt(tension_N / mass_kg_m) / (2.0 * span_m)
 
 
+@rule(
+    "cables.plucked_tension",
+    title="Tension by sound",
+    purpose="Bounds of the tension from the note of a plucked span.",
+    source="Vibration of a tensioned beam (any text); JCGM 100:2008 4.3.7.",
+    validity="The longest free span is best; a turnbuckle inside the span refuses the method.",
+    caution=CAUTION,
+)
 def plucked_tension(
-    frequency_Hz: float,
-    span_m: float,
-    mass_per_length_kg_m: float,
-    ei_low_Nm2: float,
-    ei_high_Nm2: float,
-    u_frequency_Hz: float = 0.0,
-    u_span_m: float = 0.0,
-    u_mass_rel: float = 0.0,
+    frequency_Hz: Annotated[float, "First frequency of the span."],
+    span_m: Annotated[float, "Between supports."],
+    mass_per_length_kg_m: Annotated[float, "Mass per length."],
+    ei_low_Nm2: Annotated[float, "Wires sliding."],
+    ei_high_Nm2: Annotated[float, "Wires as one."],
+    u_frequency_Hz: Annotated[float, "Its standard uncertainty."] = 0.0,
+    u_span_m: Annotated[float, "Standard uncertainty."] = 0.0,
+    u_mass_rel: Annotated[float, "Relative."] = 0.0,
 ) -> Plucked:
     """Tension between a pinned span with ei_low and a clamped one with ei_high.
 

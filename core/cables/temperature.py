@@ -10,8 +10,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Unit
 from core.basis.refused import Refused, finite, not_negative, positive, within
+from core.basis.rules import rule
+from core.cables.words import MECHANICS, SOAK
 
 COLDEST_K, HOTTEST_K = 213.15, 343.15
 CURVE_LOW_K, CURVE_HIGH_K = 243.15, 323.15
@@ -20,7 +24,18 @@ FIT = 0.05
 NO_SLOPE = 1e-12
 
 
-def chart_tension(points: Sequence[Sequence[float]], temperature_K: float) -> float:
+@rule(
+    "cables.chart_tension",
+    title="Tension from the maker's chart",
+    purpose="Linear between the points of a chart over temperature.",
+    source="The maker's chart; linear interpolation.",
+    validity="Inside the chart only.",
+    caution=SOAK,
+)
+def chart_tension(
+    points: Annotated[Sequence[Sequence[float]], "[K, N] pairs, temperatures rising."],
+    temperature_K: Annotated[float, "Temperature, 213.15 to 343.15."],
+) -> Annotated[float, "Tension.", Unit("N")]:
     """The maker's tension, N, at a temperature, linear between [K, N] points.
 
     Refuses fewer than two points, temperatures that do not rise, and one outside the chart.
@@ -60,18 +75,22 @@ class Line:
     as rigid. frame_compliance_m_per_N: how far the two ends give per newton.
     """
 
-    tension_ref_N: float
-    temperature_ref_K: float
-    cable_length_m: float
-    ae_N: float
-    cable_alpha_per_K: float
-    airframe: tuple[Segment, ...]
-    fittings: tuple[Segment, ...] = ()
-    frame_compliance_m_per_N: float = 0.0
-    u_tension_ref_N: float = 0.0
-    u_ae_N: float = 0.0
-    u_cable_alpha_per_K: float = 0.0
-    u_temperature_K: float = 0.0
+    tension_ref_N: Annotated[float, "Tension at the reference temperature."]
+    temperature_ref_K: Annotated[float, "Reference temperature, 213.15 to 343.15."]
+    cable_length_m: Annotated[float, "Of the cable only."]
+    ae_N: Annotated[float, "Axial stiffness."]
+    cable_alpha_per_K: Annotated[float, "Expansion of the cable."]
+    airframe: Annotated[
+        tuple[Segment, ...], "Pieces along the run {length_m, alpha_per_K, u_alpha_per_K}."
+    ]
+    fittings: Annotated[
+        tuple[Segment, ...], "The same for turnbuckles, terminals, links (taken as rigid)."
+    ] = ()
+    frame_compliance_m_per_N: Annotated[float, "How far the two ends give; 0: rigid."] = 0.0
+    u_tension_ref_N: Annotated[float, "Standard uncertainty."] = 0.0
+    u_ae_N: Annotated[float, "Standard uncertainty."] = 0.0
+    u_cable_alpha_per_K: Annotated[float, "Standard uncertainty."] = 0.0
+    u_temperature_K: Annotated[float, "Standard uncertainty."] = 0.0
 
     def __post_init__(self) -> None:
         positive(self.tension_ref_N, "tension_ref_N")
@@ -113,16 +132,28 @@ class Line:
 class Tension:
     """Tension, N, at a temperature. Slack: it would be zero or less; may_be_slack: within 2u."""
 
-    tension_N: float
-    slack: bool
-    may_be_slack: bool
-    slope_N_per_K: float
-    slack_temperature_K: float | None
-    u_tension_N: float
-    stiffness_N_per_m: float
+    tension_N: Annotated[float, "Tension."]
+    slack: Annotated[bool, "It would be zero or less."]
+    may_be_slack: Annotated[bool, "Zero lies within twice the uncertainty."]
+    slope_N_per_K: Annotated[float, "Change with temperature."]
+    slack_temperature_K: Annotated[float | None, "Where it goes slack; null: never."]
+    u_tension_N: Annotated[float, "Standard uncertainty of the tension."]
+    stiffness_N_per_m: Annotated[float, "Of cable and frame together."]
 
 
-def tension_at_temperature(line: Line, temperature_K: float) -> Tension:
+@rule(
+    "cables.tension_at_temperature",
+    title="Tension at a temperature",
+    purpose="What a cable set at one temperature has at another, in this airframe.",
+    source=MECHANICS,
+    validity="One uniform temperature (hours in the shade), small strain, cable free to"
+    " move over its "
+    "pulleys. Sun on one skin is not this case.",
+    caution=SOAK,
+)
+def tension_at_temperature(
+    line: Line, temperature_K: Annotated[float, "Temperature, 213.15 to 343.15."]
+) -> Tension:
     """The tension that the cable has when all has stood at this temperature.
 
     A slack cable cannot push: its tension is 0 and it is flagged. Refuses temperatures
@@ -159,13 +190,24 @@ def tension_at_temperature(line: Line, temperature_K: float) -> Tension:
 class Curve:
     """Points [K, N], and how far both ends differ from the reference tension, N."""
 
-    curve: tuple[tuple[float, float], ...]
-    extra_at_hi_N: float
-    extra_at_lo_N: float
+    curve: Annotated[tuple[tuple[float, float], ...], "[K, N] points."]
+    extra_at_hi_N: Annotated[float, "Warm end, more than the reference."]
+    extra_at_lo_N: Annotated[float, "Cold end, more than the reference."]
 
 
+@rule(
+    "cables.tension_curve",
+    title="Tension over temperature",
+    purpose="The curve to rig by, and what both ends add to the brackets' load.",
+    source=MECHANICS,
+    validity="As tension_at_temperature.",
+    caution=SOAK,
+)
 def tension_curve(
-    line: Line, lo_K: float = CURVE_LOW_K, hi_K: float = CURVE_HIGH_K, n: int = 17
+    line: Line,
+    lo_K: Annotated[float, "Default 243.15."] = CURVE_LOW_K,
+    hi_K: Annotated[float, "Default 323.15."] = CURVE_HIGH_K,
+    n: Annotated[int, "How many points; default 17."] = 17,
 ) -> Curve:
     """n evenly spaced points of the tension over temperature. Slack is 0.
 

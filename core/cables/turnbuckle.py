@@ -9,8 +9,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import OneOf, Unit
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.rules import rule
+from core.cables.words import BOTTOMED, CAUTION, MECHANICS
 
 MODES = ("free", "pinned")
 SAME = 1e-9
@@ -25,11 +29,15 @@ class Buckles:
     driven_arm_m: what a free lever turns on; pinned levers need none.
     """
 
-    compliance_A_m_per_N: float
-    compliance_B_m_per_N: float
-    travel_per_turn_A_m: float | None
-    travel_per_turn_B_m: float | None
-    driven_arm_m: float | None = None
+    compliance_A_m_per_N: Annotated[float, "Of side A with its share of the frame."]
+    compliance_B_m_per_N: Annotated[float, "Of side B."]
+    travel_per_turn_A_m: Annotated[
+        float | None, "Pitches of both threads together; null: no turnbuckle."
+    ]
+    travel_per_turn_B_m: Annotated[float | None, "The same for side B."]
+    driven_arm_m: Annotated[
+        float | None, "Arm on the driven lever, the same on both sides; free levers need it."
+    ] = None
 
     def __post_init__(self) -> None:
         positive(self.compliance_A_m_per_N, "compliance_A_m_per_N")
@@ -60,23 +68,32 @@ class Turns:
     shift_rad: rotation of the driven lever the way side A pulls it.
     """
 
-    turns_A: float | None
-    turns_B: float | None
-    rounded_A: float | None
-    rounded_B: float | None
-    after_A_N: float
-    after_B_N: float
-    shift_rad: float
+    turns_A: Annotated[float | None, "+ tightens."]
+    turns_B: Annotated[float | None, "Side B, + tightens."]
+    rounded_A: Annotated[float | None, "Side A in whole steps."]
+    rounded_B: Annotated[float | None, "Side B in whole steps."]
+    after_A_N: Annotated[float, "Side A after the rounded turns."]
+    after_B_N: Annotated[float, "Side B after the rounded turns."]
+    shift_rad: Annotated[float, "What the rounded turns rotate."]
 
 
+@rule(
+    "cables.turnbuckle_turns",
+    title="Turns to make",
+    purpose="How far to turn which turnbuckle for the target tension with the lever where"
+    " it belongs.",
+    source=MECHANICS,
+    validity="Equal arms on the driven lever. Make half the turns, measure, learn, repeat.",
+    caution=CAUTION,
+)
 def turnbuckle_turns(
-    mode: str,
-    target_N: float,
-    present_A_N: float,
-    present_B_N: float,
+    mode: Annotated[str, "free or pinned.", OneOf(("free", "pinned"))],
+    target_N: Annotated[float, "Tension wanted."],
+    present_A_N: Annotated[float, "Measured on side A."],
+    present_B_N: Annotated[float, "Measured on side B."],
     buckles: Buckles,
-    recentre_rad: float = 0.0,
-    step_turns: float = 0.5,
+    recentre_rad: Annotated[float, "Wanted rotation the way side A pulls."] = 0.0,
+    step_turns: Annotated[float, "Rounded to; default 0.5.", Unit("turns")] = 0.5,
 ) -> Turns:
     """The turns that bring both sides to the target, and rotate the driven lever if wanted.
 
@@ -163,19 +180,27 @@ def _rounded(
 class Threads:
     """State of the thread showing at the barrel's ends, before and after turning."""
 
-    before: str
-    after: str
-    after_threads: tuple[float, float]
-    uneven: bool
-    may_fly: bool
+    before: Annotated[str, "bottomed, out or in, now."]
+    after: Annotated[str, "The same after turning."]
+    after_threads: Annotated[tuple[float, float], "Threads showing after turning."]
+    uneven: Annotated[bool, "Ends differ by over one thread."]
+    may_fly: Annotated[bool, "In, safetied and final."]
 
 
+@rule(
+    "cables.turnbuckle_threads",
+    title="Thread showing",
+    purpose="Whether a turnbuckle is bottomed, or shows too much thread, before and after turning.",
+    source="AC 43.13-1B ch. 7 (no more than three threads outside the barrel).",
+    validity="Threads counted outside the barrel.",
+    caution=BOTTOMED,
+)
 def turnbuckle_threads(
-    showing: Sequence[float],
-    turns: float,
-    limit: float = THREADS_OUTSIDE,
-    safetied: bool = False,
-    final: bool = True,
+    showing: Annotated[Sequence[float], "Threads outside, both ends."],
+    turns: Annotated[float, "+ tightens."],
+    limit: Annotated[float, "Default 3.", Unit("threads")] = THREADS_OUTSIDE,
+    safetied: Annotated[bool, "Its lock is on."] = False,
+    final: Annotated[bool, "Set for good; default true."] = True,
 ) -> Threads:
     """Thread showing outside the barrel, in threads, before and after turns (+ tightens).
 
@@ -209,18 +234,28 @@ def _thread_state(showing: Sequence[float], limit: float) -> str:
 class Learnt:
     """Compliance of the whole loop, m/N, and its standard uncertainty."""
 
-    loop_compliance_m_per_N: float
-    u_m_per_N: float
+    loop_compliance_m_per_N: Annotated[float, "Of both sides together."]
+    u_m_per_N: Annotated[float, "Its standard uncertainty."]
 
 
+@rule(
+    "cables.learn_compliance",
+    title="Learn the loop's compliance",
+    purpose="What the loop gives per newton, from turns made and tension before and after.",
+    source=MECHANICS,
+    validity="Taut before and after; a change well above the uncertainty.",
+    caution=CAUTION,
+)
 def learn_compliance(
-    turns_A: float,
-    turns_B: float,
-    travel_per_turn_A_m: float | None,
-    travel_per_turn_B_m: float | None,
-    before_N: float,
-    after_N: float,
-    u_tension_N: float = 0.0,
+    turns_A: Annotated[float, "Made on side A, + tightens."],
+    turns_B: Annotated[float, "Side B, + tightens."],
+    travel_per_turn_A_m: Annotated[
+        float | None, "Pitches of both threads together; null: no turnbuckle."
+    ],
+    travel_per_turn_B_m: Annotated[float | None, "The same for side B."],
+    before_N: Annotated[float, "Tension before."],
+    after_N: Annotated[float, "Tension after."],
+    u_tension_N: Annotated[float, "Standard uncertainty of the tension."] = 0.0,
 ) -> Learnt:
     """What the loop gives per newton, from turns made and the tension before and after.
 

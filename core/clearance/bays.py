@@ -6,8 +6,12 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Named
 from core.basis.refused import Refused, finite
+from core.basis.rules import rule
+from core.clearance.words import CAUTION
 
 OUTSIDE = "outside all bays"
 _JOIN = 1e-9
@@ -57,9 +61,20 @@ def overlapping(bays: Sequence[Box]) -> tuple[tuple[str, str], ...]:
     return tuple((a.id, b.id) for i, a in enumerate(bays) for b in bays[i + 1 :] if a.overlaps(b))
 
 
+@rule(
+    "clearance.run_in_bays",
+    title="A run through the bays",
+    purpose="Which stretch of a run lies in which bay?",
+    source="Geometry: the run is clipped against each box.",
+    validity="Bays are boxes, walls included; overlapping bays both count.",
+    caution=CAUTION,
+)
 def run_in_bays(
-    pts: Sequence[Sequence[float]], bays: Sequence[Box]
-) -> dict[str, list[tuple[float, float]]]:
+    pts: Annotated[Sequence[Sequence[float]], "Points [station, butt line, water line], m."],
+    bays: Annotated[Sequence[Box], "Boxes: id, lo, hi; m."],
+) -> Annotated[
+    dict[str, list[tuple[float, float]]], "Stretches along the run in this bay, m.", Named("*")
+]:
     """Stretches of a run in each bay, as distances along it, m; and outside all bays.
 
     pts: N x 3 points, m, N of two or more. A stretch in two overlapping bays belongs to

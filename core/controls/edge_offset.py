@@ -10,7 +10,9 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import DEG, MM, Named, OneOf
 from core.basis.refused import Refused, choice, finite, not_negative, positive, within
 from core.basis.uncertainty import Contribution
 from core.controls.deflection import RIGHT_ANGLE, Deflection, deflection
@@ -24,18 +26,18 @@ class TrailingEdge:
     """`chord` from hinge axis to trailing edge, square to the hinge, m; `phi` rad: the line
     hinge to trailing edge above the neutral plane, + towards the motion measured."""
 
-    chord: float
-    practice: str
-    phi: float = 0.0
+    chord: Annotated[float, "Hinge axis to trailing edge, square to the hinge.", MM]
+    practice: Annotated[str, "What the offset was measured along.", OneOf(PRACTICES)]
+    phi: Annotated[float, "Line hinge to edge above the neutral plane, -45 to 45.", DEG] = 0.0
 
 
 @dataclass(frozen=True)
 class OffsetUncertainty:
     """Standard uncertainties: offset and chord m, phi rad."""
 
-    offset: float = 0.0
-    chord: float = 0.0
-    phi: float = 0.0
+    offset: Annotated[float, "Standard uncertainty of the offset.", Named("u_offset"), MM] = 0.0
+    chord: Annotated[float, "Standard uncertainty of the chord.", Named("u_chord"), MM] = 0.0
+    phi: Annotated[float, "Standard uncertainty of phi.", Named("u_phi"), DEG] = 0.0
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import DEG, OneOf
 from core.basis.refused import Refused, choice, not_negative, numbers
 from core.basis.uncertainty import Contribution, of_repeats, of_resolution, rectangular
 from core.controls.deflection import Deflection, deflection, under_right_angle
@@ -43,15 +45,19 @@ class GaugeReadings:
     to zero at neutral, so there are no neutral readings.
     """
 
-    face: str
-    readings: tuple[float, ...]
-    neutral: tuple[float, ...] = ()
-    sense: int = 1
-    side: int | None = None
-    neutral_side: int | None = None
-    zeroed: bool = False
-    accuracy: float = 0.0
-    resolution: float = 0.0
+    face: Annotated[
+        str,
+        "How the gauge's face counts.",
+        OneOf(("full_360", "plus_minus_180", "plus_minus_90", "quadrant_90")),
+    ]
+    readings: Annotated[tuple[float, ...], "Readings at the position.", DEG]
+    neutral: Annotated[tuple[float, ...], "Readings at neutral.", DEG] = ()
+    sense: Annotated[int, "+1: the reading grows with positive deflection."] = 1
+    side: Annotated[int | None, "Quadrant face: +1 trailing edge above level, -1 below."] = None
+    neutral_side: Annotated[int | None, "Quadrant face: side of level at neutral."] = None
+    zeroed: Annotated[bool, "The gauge was set to zero at neutral."] = False
+    accuracy: Annotated[float, "Maker's limit, half-width.", DEG] = 0.0
+    resolution: Annotated[float, "One full step of the display or scale.", DEG] = 0.0
 
 
 @dataclass(frozen=True)
@@ -81,7 +87,9 @@ def unwrapped(values: Sequence[float], face: str) -> tuple[float, ...]:
 
 
 def gauge_difference(
-    g: GaugeReadings, lo: float | None = None, hi: float | None = None
+    g: GaugeReadings,
+    lo: Annotated[float | None, "Low limit, if the result is to be judged.", DEG] = None,
+    hi: Annotated[float | None, "High limit, if the result is to be judged.", DEG] = None,
 ) -> Deflection | SideUnknown:
     """Deflection from neutral, rad, signed by `sense`; candidates if a side is missing.
 

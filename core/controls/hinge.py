@@ -9,12 +9,16 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
 
+from core.basis.forms import ABSENT, MM, Named
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.uncertainty import rectangular
 from core.basis.verdicts import Verdict, judge
+from core.controls.words import FLUTTER
 
 G = 9.80665
 # The order of the page: out, too close, in.
@@ -25,16 +29,16 @@ WORST = (Verdict.OUT, Verdict.TOO_CLOSE, Verdict.IN)
 class Fraction:
     """At one station: hinge position over chord, overhang ahead over chord behind, U."""
 
-    fraction: float
-    overhang: float
-    U: float
-    verdict: Verdict
+    fraction: Annotated[float, "Hinge position over chord."]
+    overhang: Annotated[float, "Ahead of the hinge over behind it."]
+    U: Annotated[float, "Expanded uncertainty of the fraction."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
 def hinge_fraction(
     stations: Sequence[tuple[float, float]],
-    lo: float | None,
-    hi: float | None,
+    lo: float | None = None,
+    hi: float | None = None,
     accuracy: float = 0.0,
 ) -> tuple[tuple[Fraction, ...], Verdict]:
     """Nose-to-hinge over chord at each station, and the worst verdict.
@@ -63,13 +67,23 @@ def hinge_fraction(
 class Straightness:
     """Distances of each point, m, from the best line and from the line of the two ends."""
 
-    fit_deviation: tuple[float, ...]
-    max_fit: float
-    off_end_line: tuple[float, ...]
-    max_off: float
+    fit_deviation: Annotated[tuple[float, ...], "Off the best line.", MM]
+    max_fit: Annotated[float, "The greatest.", MM]
+    off_end_line: Annotated[tuple[float, ...], "Off the line through the first and the last.", MM]
+    max_off: Annotated[float, "The greatest.", MM]
 
 
-def hinge_straightness(points: Sequence[Sequence[float]]) -> Straightness:
+@rule(
+    "controls.hinge_straightness",
+    title="Are the hinges in one line",
+    purpose="How far does each hinge point lie off the line of all, and off the line of the ends?",
+    source="Total least squares (first principal direction through the mean).",
+    validity="Bearing play decides the limit: yours.",
+    caution=FLUTTER,
+)
+def hinge_straightness(
+    points: Annotated[Sequence[Sequence[float]], "Three or more [x, y, z], in order.", MM],
+) -> Straightness:
     """How far hinge points, m, in order, lie off one line (total least squares).
 
     Refuses fewer than three, points that are not three numbers, and first and last at one
@@ -101,12 +115,14 @@ def hinge_straightness(points: Sequence[Sequence[float]]) -> Straightness:
 class Weighing:
     """A surface on its hinge, chord level, trailing edge on a scale: kg, m (half-widths)."""
 
-    scale: float
-    arm: float
-    tare: float = 0.0
-    surface_mass: float | None = None
-    scale_accuracy: float = 0.0
-    arm_accuracy: float = 0.0
+    scale: Annotated[float, "Scale under the trailing edge.", Named("scale_kg")]
+    arm: Annotated[float, "Scale behind the hinge.", MM]
+    tare: Annotated[
+        float, "What stands on the scale besides (negative: held down).", Named("tare_kg")
+    ] = 0.0
+    surface_mass: Annotated[float | None, "Mass of the surface.", Named("surface_mass_kg")] = None
+    scale_accuracy: Annotated[float, "Half-width of the scale.", Named("scale_accuracy_kg")] = 0.0
+    arm_accuracy: Annotated[float, "Half-width of the arm.", MM] = 0.0
 
 
 @dataclass(frozen=True)
@@ -114,19 +130,32 @@ class Balance:
     """Moment, N m (+ trailing-edge heavy) with U; centre of mass aft of the hinge, m; weight
     to add (negative: take off), kg; None where not asked."""
 
-    moment: float
-    U: float
-    verdict: Verdict | None
-    cg_aft: float | None
-    weight_change: float | None
+    moment: Annotated[float, "Hinge moment, + trailing-edge heavy.", Named("moment_Nm")]
+    U: Annotated[float, "Expanded uncertainty.", Named("U_Nm")]
+    verdict: Annotated[Verdict | None, "In, out, too close or not measured.", ABSENT]
+    cg_aft: Annotated[float | None, "Centre of mass aft of the hinge.", MM, ABSENT]
+    weight_change: Annotated[
+        float | None, "Weight to add (negative: take off).", Named("weight_change_kg"), ABSENT
+    ]
 
 
+@rule(
+    "controls.mass_balance",
+    title="Mass balance of a surface",
+    purpose="How heavy is the trailing edge, and what weight brings it to the aim?",
+    source="Statics; g = 9.80665 m/s² (exact by definition).",
+    validity="Weigh with paint, tabs, rod and fittings as flown; hinge friction under the scale's"
+    " resolution; chord level within 5°.",
+    caution=FLUTTER,
+)
 def mass_balance(
     w: Weighing,
-    weight_arm: float | None = None,
-    aim: float | None = None,
-    lo: float | None = None,
-    hi: float | None = None,
+    weight_arm: Annotated[float | None, "Balance weight ahead of the hinge.", MM] = None,
+    aim: Annotated[
+        float | None, "Hinge moment to reach, + trailing-edge heavy.", Named("aim_Nm")
+    ] = None,
+    lo: Annotated[float | None, "Low limit, the maker's.", Named("lo_Nm")] = None,
+    hi: Annotated[float | None, "High limit, the maker's.", Named("hi_Nm")] = None,
 ) -> Balance:
     """Hinge moment of a weighed surface, and the balance weight that brings it to the aim.
 

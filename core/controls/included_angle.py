@@ -8,7 +8,9 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import DEG, MM, Named
 from core.basis.refused import Refused, not_negative, positive, within
 from core.basis.uncertainty import Contribution, rectangular
 from core.controls.deflection import Deflection, deflection, under_right_angle
@@ -28,9 +30,15 @@ OPENS = {
 class Included:
     """Which way positive deflection goes, the skin, and the angle there at neutral, rad."""
 
-    positive: str
-    skin: str
-    neutral: float
+    positive: Annotated[
+        str,
+        "Where positive deflection goes: trailing_edge_up, trailing_edge_down,"
+        " trailing_edge_right.",
+    ]
+    skin: Annotated[str, "The skin that the template stands on: upper, lower, right, left."]
+    neutral: Annotated[
+        float, "Angle between the skins at neutral, 90 to 270.", Named("neutral_included"), DEG
+    ]
 
     @property
     def opens(self) -> int:
@@ -48,18 +56,18 @@ class Fit:
     """How well the template is known and sits: accuracy half-width rad, u of the neutral
     angle rad, gap seen at the end of an arm m, length of that arm m."""
 
-    accuracy: float = 0.0
-    neutral_u: float = 0.0
-    gap: float = 0.0
-    arm: float | None = None
+    accuracy: Annotated[float, "Accuracy of the template, half-width.", DEG] = 0.0
+    neutral_u: Annotated[float, "Standard uncertainty of the neutral angle.", DEG] = 0.0
+    gap: Annotated[float, "Gap seen at the end of an arm.", MM] = 0.0
+    arm: Annotated[float | None, "Length of that arm.", MM] = None
 
 
 def included_angle(
     skins: Included,
-    included: float,
+    included: Annotated[float, "Included angle now, 45 to 315.", DEG],
     fit: Fit = Fit(),
-    lo: float | None = None,
-    hi: float | None = None,
+    lo: Annotated[float | None, "Low limit, if the result is to be judged.", DEG] = None,
+    hi: Annotated[float | None, "High limit, if the result is to be judged.", DEG] = None,
 ) -> Deflection:
     """Signed deflection, rad, from the included angle, rad.
 

@@ -9,8 +9,11 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import ABSENT, DEG, MM, Named, OneOf
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, judge
 
 KINDS = ("radial", "through")
@@ -21,48 +24,61 @@ EDGE_MIN_D = 2.0
 class Insert:
     """An insert in a tube, m. `reach`: from the tube's outside to the bottom of the hole."""
 
-    tube_od: float
-    wall: float
-    insert_len: float
-    tapped_dia: float
-    tapped_depth: float
-    kind: str
-    reach: float | None = None
+    tube_od: Annotated[float, "Tube outside diameter.", MM]
+    wall: Annotated[float, "Tube wall.", MM]
+    insert_len: Annotated[float, "Tube end to the insert's inner end.", MM]
+    tapped_dia: Annotated[float, "Tapped hole.", MM]
+    tapped_depth: Annotated[float, "From the tube end, with drill point.", MM]
+    kind: Annotated[str, "Radial or on a diameter.", OneOf(("radial", "through"))]
+    reach: Annotated[float | None, "Radial: outside of the tube to the bottom of the hole.", MM] = (
+        None
+    )
 
 
 @dataclass(frozen=True)
 class Rivet:
     """A rivet: x from the tube end, m; phi about the tube, rad."""
 
-    x: float
-    phi: float
+    x: Annotated[float, "From the tube's end.", MM]
+    phi: Annotated[float, "Round the tube.", DEG]
 
 
 @dataclass(frozen=True)
 class InsertRivets:
     """Distances, m, and verdicts; None where a single rivet has no pitch."""
 
-    tube_edge: float
-    insert_edge: float
-    pitch: float | None
-    tip_gap: float | None
-    clearance: float
-    required_edge: float
-    required_pitch: float
-    tube_edge_verdict: Verdict
-    insert_edge_verdict: Verdict
-    clearance_verdict: Verdict
-    pitch_verdict: Verdict | None
+    tube_edge: Annotated[float, "To the tube's end.", MM]
+    insert_edge: Annotated[float, "To the insert's inner end.", MM]
+    pitch: Annotated[float | None, "Least pitch.", MM]
+    tip_gap: Annotated[float | None, "Between holes at their bottoms.", MM, ABSENT]
+    clearance: Annotated[float, "To the tapped hole.", MM]
+    required_edge: Annotated[float, "Edge distance asked.", MM]
+    required_pitch: Annotated[float, "Pitch asked.", MM]
+    tube_edge_verdict: Annotated[Verdict, "Verdict.", Named("tube_edge")]
+    insert_edge_verdict: Annotated[Verdict, "Verdict.", Named("insert_edge")]
+    clearance_verdict: Annotated[Verdict, "Verdict.", Named("clearance")]
+    pitch_verdict: Annotated[Verdict | None, "Verdict.", Named("pitch"), ABSENT]
 
 
+@rule(
+    "controls.insert_rivets",
+    title="Rivets of a rod-end insert",
+    purpose="Do the rivets keep their distance from the edges, each other and the tapped hole?",
+    source="AC 43.13-1B chapter 4 (edge distance 2D).",
+    validity="Straight distances; two holes on diameters always meet at the axis.",
+    caution="A rivet in the tapped hole stops the rod end short and weakens it; try the rod end to"
+    " full depth before riveting.",
+)
 def insert_rivets(
     i: Insert,
-    rivet_dia: float,
-    rivets: Sequence[Rivet],
-    pitch_min_d: float,
-    clear_min: float,
-    edge_min_d: float = EDGE_MIN_D,
-    U: float = 0.0,
+    rivet_dia: Annotated[float, "Rivet diameter.", MM],
+    rivets: Annotated[Sequence[Rivet], "{x_mm from the tube end, phi_deg}."],
+    pitch_min_d: Annotated[float, "Least pitch in diameters (yours).", Named("pitch_min_D")],
+    clear_min: Annotated[float, "Least distance to the tapped hole (yours).", MM],
+    edge_min_d: Annotated[
+        float, "Least edge distance in diameters (default 2).", Named("edge_min_D")
+    ] = EDGE_MIN_D,
+    U: Annotated[float, "Expanded uncertainty of a length.", MM] = 0.0,
 ) -> InsertRivets:
     """Check a pattern of rivets (lengths m, spacing in rivet diameters).
 

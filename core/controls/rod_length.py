@@ -8,9 +8,13 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import MM, OneOf
 from core.basis.refused import Refused, choice, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, judge
+from core.controls.words import THREAD
 
 TURNED = ("tube", "end_a", "end_b")
 HANDS = ("opposite", "same")
@@ -22,13 +26,27 @@ SLACK = 1e-9
 class RodStep:
     """Change of length and of the engaged thread at each end, m."""
 
-    length_change: float
-    engaged_change_a: float
-    engaged_change_b: float
+    length_change: Annotated[float, "Change of length.", MM]
+    engaged_change_a: Annotated[float, "Change of engaged thread at end a.", MM]
+    engaged_change_b: Annotated[float, "Change of engaged thread at end b.", MM]
 
 
+@rule(
+    "controls.rod_step",
+    title="Turning a rod",
+    purpose="What do half-turns do to the length and to the thread engaged at each end?",
+    source=THREAD,
+    validity="Half-turns only, so that the eye lines up.",
+    caution="Check both ends after every turn of the tube; jam nuts tight and marked.",
+)
 def rod_step(
-    pitch_a: float, pitch_b: float, turned: str, half_turns: int, hands: str | None = None
+    pitch_a: Annotated[float, "Thread pitch at end a.", MM],
+    pitch_b: Annotated[float, "Thread pitch at end b.", MM],
+    turned: Annotated[str, "What is turned.", OneOf(("tube", "end_a", "end_b"))],
+    half_turns: Annotated[int, "Half-turns, + lengthens."],
+    hands: Annotated[
+        str | None, "Of the two threads, for the tube.", OneOf(("opposite", "same"))
+    ] = None,
 ) -> RodStep:
     """What half-turns do (+ lengthens): of the tube between held rod ends, or of one end.
 
@@ -56,24 +74,36 @@ def rod_step(
 class Engagement:
     """Thread in a rod end, m; whole half-turns still allowed each way, and to mend it."""
 
-    required: float
-    set_by: str
-    margin: float
-    verdict: Verdict
-    half_turns_out: int
-    half_turns_in: int | None
-    half_turns_to_mend: int
+    required: Annotated[float, "Least engagement.", MM]
+    set_by: Annotated[str, "What sets it."]
+    margin: Annotated[float, "Least distance to a limit, negative outside.", MM]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    half_turns_out: Annotated[int, "Half-turns out still allowed."]
+    half_turns_in: Annotated[int | None, "Half-turns in still allowed."]
+    half_turns_to_mend: Annotated[int, "Half-turns in that mend it."]
 
 
+@rule(
+    "controls.engagement",
+    title="Thread in a rod end",
+    purpose="Is enough thread in, and how far may the end still be turned?",
+    source="Engagement of 1.5 thread diameters: common shop practice, only a default.",
+    validity="A wire must not pass the inspection hole.",
+    caution="A rod end that is not in far enough can pull out in flight.",
+)
 def engagement(
-    engaged: float,
-    pitch: float,
-    thread_dia: float,
-    min_engaged: float | None = None,
-    hole_depth: float | None = None,
-    hole_dia: float | None = None,
-    max_engaged: float | None = None,
-    U: float = 0.0,
+    engaged: Annotated[float, "Thread engaged.", MM],
+    pitch: Annotated[float, "Thread pitch.", MM],
+    thread_dia: Annotated[float, "Thread diameter.", MM],
+    min_engaged: Annotated[float | None, "The maker's minimum (default 1.5 diameters).", MM] = None,
+    hole_depth: Annotated[
+        float | None, "Centre of the inspection hole from the insert's face.", MM
+    ] = None,
+    hole_dia: Annotated[float | None, "Diameter of the inspection hole.", MM] = None,
+    max_engaged: Annotated[
+        float | None, "Where the thread bottoms or the jam nut meets.", MM
+    ] = None,
+    U: Annotated[float, "Expanded uncertainty of the engaged length.", MM] = 0.0,
 ) -> Engagement:
     """Is enough thread in, and how far may the end still be turned?
 

@@ -9,7 +9,9 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import GPA, MM, MM2, MM4, MPA, Named
 from core.basis.refused import Refused, finite, positive
 from core.basis.verdicts import Verdict
 
@@ -21,29 +23,29 @@ MOST_SLENDER_WALL = 50.0
 class Tube:
     """A rod's tube: m, Pa. `length` between ball centres; `K` 1 for pinned ends."""
 
-    od: float
-    wall: float
-    length: float
-    E: float
-    Fcy: float
-    K: float = 1.0
+    od: Annotated[float, "Outside diameter.", MM]
+    wall: Annotated[float, "Wall.", MM]
+    length: Annotated[float, "Ball centre to ball centre.", MM]
+    E: Annotated[float, "Modulus, from the material's data.", GPA]
+    Fcy: Annotated[float, "Compressive yield, from the material's data.", MPA]
+    K: Annotated[float, "Effective length factor, 1 = pinned (default)."] = 1.0
 
 
 @dataclass(frozen=True)
 class Strength:
     """Section (m², m⁴, m), slenderness, loads (N); in when `reserve` is 1 or more."""
 
-    area: float
-    inertia: float
-    gyration: float
-    slenderness: float
-    slenderness_limit: float
-    regime: str
-    critical: float
-    limit: float
-    ultimate: float
-    reserve: float
-    verdict: Verdict
+    area: Annotated[float, "Section.", MM2]
+    inertia: Annotated[float, "Second moment of area.", MM4]
+    gyration: Annotated[float, "Radius of gyration.", MM]
+    slenderness: Annotated[float, "K L / r."]
+    slenderness_limit: Annotated[float, "Where Euler begins."]
+    regime: Annotated[str, "Euler or Johnson."]
+    critical: Annotated[float, "Buckling load.", Named("critical_N")]
+    limit: Annotated[float, "Limit load.", Named("limit_N")]
+    ultimate: Annotated[float, "Ultimate load.", Named("ultimate_N")]
+    reserve: Annotated[float, "Buckling load over ultimate load."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
 def rod_load(pilot_force: float, grip_arm: float, rod_arm: float) -> float:
@@ -58,8 +60,8 @@ def rod_load(pilot_force: float, grip_arm: float, rod_arm: float) -> float:
 def rod_strength(
     tube: Tube,
     rod_limit: float,
-    ultimate_factor: float = ULTIMATE_FACTOR,
-    special_factor: float = 1.0,
+    ultimate_factor: Annotated[float, "1.5 or more (default 1.5)."] = ULTIMATE_FACTOR,
+    special_factor: Annotated[float, "1 or more (default 1)."] = 1.0,
 ) -> Strength:
     """Buckling load against the ultimate load.
 

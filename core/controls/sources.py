@@ -9,10 +9,14 @@ from __future__ import annotations
 import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis import verdicts
+from core.basis.forms import ABSENT, FLAT
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict
+from core.controls.words import METROLOGY
 
 CONFLICT_OPEN = "conflict open"
 ENOUGH_WIDTHS = 4
@@ -22,9 +26,9 @@ ENOUGH_WIDTHS = 4
 class Range:
     """What one source asks; either limit may be None (open), not both. Any one unit."""
 
-    source: str
-    lo: float | None
-    hi: float | None
+    source: Annotated[str, "The document."]
+    lo: Annotated[float | None, "Low limit, or null."] = None
+    hi: Annotated[float | None, "High limit, or null."] = None
 
     @property
     def width(self) -> float | None:
@@ -36,38 +40,53 @@ class Range:
 class Decision:
     """The source chosen, and why."""
 
-    source: str
-    reason: str
+    source: Annotated[str, "The document chosen."]
+    reason: Annotated[str, "Why."] = ""
 
 
 @dataclass(frozen=True)
 class Plausibility:
     """Widths against the project's other requirements of the same kind."""
 
-    median_width: float
-    width_ratio: tuple[float | None, ...]
-    implausible: tuple[str, ...]
+    median_width: Annotated[float, "Median of the other widths."]
+    width_ratio: Annotated[tuple[float | None, ...], "Each range's width over the median."]
+    implausible: Annotated[tuple[str, ...], "Sources much wider than the rest."]
 
 
 @dataclass(frozen=True)
 class Compared:
     """How the ranges lie to each other; `common` None if empty; verdict word if judged."""
 
-    relation: str
-    common: tuple[float | None, float | None] | None
-    gap: float
-    plausibility: Plausibility | None
-    verdicts: tuple[Verdict, ...] | None = None
-    verdict: str | None = None
+    relation: Annotated[str, "same, apart, touch, inside or overlap."]
+    common: Annotated[tuple[float | None, float | None] | None, "The common part, null if empty."]
+    gap: Annotated[float, "Distance between them, 0 if they meet."]
+    plausibility: Annotated[Plausibility | None, FLAT]
+    verdicts: Annotated[tuple[Verdict, ...] | None, "The value judged by each source.", ABSENT] = (
+        None
+    )
+    verdict: Annotated[
+        str | None, "The chosen source's, the common one, or conflict open.", ABSENT
+    ] = None
 
 
+@rule(
+    "controls.sources",
+    title="Documents that ask different travel",
+    purpose="How do the ranges lie to each other, and what can be said of a value meanwhile?",
+    source="Comparison of closed ranges; " + METROLOGY,
+    validity="A wide range is a hint of a misprint, never proof: ask the maker and record"
+    " who answered.",
+    caution="The wider range is never picked silently.",
+)
 def compare(
-    ranges: Sequence[Range],
-    other_widths: Sequence[float] = (),
-    factor: float = 3.0,
-    y: float | None = None,
-    U: float = 0.0,
-    decision: Decision | None = None,
+    ranges: Annotated[Sequence[Range], "{source, lo, hi}, two or more, one unit."],
+    other_widths: Annotated[
+        Sequence[float], "Widths of the project's other ranges of this kind."
+    ] = (),
+    factor: Annotated[float, "How much wider than the median is questioned (default 3)."] = 3.0,
+    y: Annotated[float | None, "A measured value."] = None,
+    U: Annotated[float, "Its expanded uncertainty."] = 0.0,
+    decision: Annotated[Decision | None, "{source, reason}, once decided."] = None,
 ) -> Compared:
     """Compare the ranges and, with a value `y` ± `U`, judge it by each of them.
 

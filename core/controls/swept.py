@@ -11,7 +11,9 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Annotated
 
+from core.basis.forms import DEG, OneOf
 from core.basis.refused import Refused, choice, not_negative, within
 from core.basis.uncertainty import Contribution
 from core.controls.deflection import Deflection, deflection
@@ -30,28 +32,36 @@ class SweptGauge:
     The `u_` are standard uncertainties, rad.
     """
 
-    sweep: float
-    reading: float
-    practice: str
-    dihedral: float = 0.0
-    neutral: float = 0.0
-    u_reading: float = 0.0
-    u_neutral: float = 0.0
-    u_sweep: float = 0.0
+    sweep: Annotated[float, "Hinge line swept aft, -60 to 60.", DEG]
+    reading: Annotated[float, "Gauge line now, -80 to 80.", DEG]
+    practice: Annotated[
+        str,
+        "Held in the plane, or clamped to the skin.",
+        OneOf(("held_streamwise", "fixed_to_skin")),
+    ]
+    dihedral: Annotated[float, "Hinge line's dihedral, -30 to 30.", DEG] = 0.0
+    neutral: Annotated[float, "Gauge line at neutral, trailing edge up +, -45 to 45.", DEG] = 0.0
+    u_reading: Annotated[float, "Standard uncertainty of the reading.", DEG] = 0.0
+    u_neutral: Annotated[float, "Standard uncertainty of the neutral reading.", DEG] = 0.0
+    u_sweep: Annotated[float, "Standard uncertainty of the sweep.", DEG] = 0.0
 
 
 @dataclass(frozen=True)
 class SweptDeflection:
     """The deflection about the hinge, what a plain difference would say, and the slope."""
 
-    deflection: Deflection
-    naive: float
+    deflection: Annotated[Deflection, "Deflection about the hinge.", DEG]
+    naive: Annotated[float, "Plain difference of the two readings.", DEG]
     per_reading: float
     per_neutral: float
     per_sweep: float
 
 
-def swept_gauge(g: SweptGauge, lo: float | None = None, hi: float | None = None) -> SweptDeflection:
+def swept_gauge(
+    g: SweptGauge,
+    lo: Annotated[float | None, "Low limit, if the result is to be judged.", DEG] = None,
+    hi: Annotated[float | None, "High limit, if the result is to be judged.", DEG] = None,
+) -> SweptDeflection:
     """Deflection about the hinge, rad, trailing edge up +, with propagated uncertainty.
 
     Refuses sweep over ±60°, dihedral over ±30°, neutral over ±45°, reading over ±80°, and a

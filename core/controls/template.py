@@ -10,8 +10,11 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import DEG, MM, MM2, Named, Unit
 from core.basis.refused import Refused, finite, not_negative, positive, within
+from core.basis.rules import rule
 
 Point = tuple[float, float]
 
@@ -27,30 +30,30 @@ _SLACK = 1e-12
 class Card:
     """What is asked: included angle rad, arm lengths, width and notch in m."""
 
-    included: float
-    arm_fixed: float
-    arm_moving: float
-    width: float
-    notch_radius: float = 0.0
-    notch_aft: float = 0.0
-    notch_up: float = 0.0
+    included: Annotated[float, "Angle between the skins, 60 to 300.", DEG]
+    arm_fixed: Annotated[float, "Arm on the fixed skin, 40 or more.", MM]
+    arm_moving: Annotated[float, "Arm on the moving skin, 40 or more.", MM]
+    width: Annotated[float, "Width of the arms, 15 or more.", MM]
+    notch_radius: Annotated[float, "Notch for the nose bulge, 0 for none.", MM] = 0.0
+    notch_aft: Annotated[float, "Notch centre aft of the corner.", MM] = 0.0
+    notch_up: Annotated[float, "Notch centre away from the skin.", MM] = 0.0
 
 
 @dataclass(frozen=True)
 class Template:
     """The card's outline, counter-clockwise, and what to print on it; m and m²."""
 
-    moving_end: Point
-    moving_outer: Point
-    outer_apex: Point
-    fixed_outer: Point
-    fixed_end: Point
+    moving_end: Annotated[Point, "End of the moving arm at the skin.", Unit("mm", 1000.0)]
+    moving_outer: Annotated[Point, "Its outer corner.", Unit("mm", 1000.0)]
+    outer_apex: Annotated[Point, "Outer corner over the hinge.", Unit("mm", 1000.0)]
+    fixed_outer: Annotated[Point, "Outer corner of the fixed arm.", Unit("mm", 1000.0)]
+    fixed_end: Annotated[Point, "End of the fixed arm at the skin.", Unit("mm", 1000.0)]
     notch: tuple[Point, ...]
-    arc_segments: int
-    area: float
-    contact_fixed: float
-    contact_moving: float
-    label_at: Point
+    arc_segments: Annotated[int, "Chords of the notch's arc."]
+    area: Annotated[float, "Area of the card.", MM2]
+    contact_fixed: Annotated[float, "Straight edge left on the fixed skin.", MM]
+    contact_moving: Annotated[float, "Straight edge left on the moving skin.", MM]
+    label_at: Annotated[Point, "Where the label stands.", Unit("mm", 1000.0)]
 
     @property
     def ring(self) -> tuple[Point, ...]:
@@ -69,11 +72,11 @@ class Template:
 class PrintCheck:
     """What the printer made of the angle, rad, and its scales."""
 
-    included: float
-    error: float
-    scale_across: float
-    scale_down: float
-    usable: bool
+    included: Annotated[float, "The angle on the paper.", Named("included_printed"), DEG]
+    error: Annotated[float, "Its error.", DEG]
+    scale_across: Annotated[float, "Scale along the fixed arm."]
+    scale_down: Annotated[float, "Scale across it."]
+    usable: Annotated[bool, "Angle within 0.1° and both scales within 1 %."]
 
 
 def calibration_square() -> tuple[Point, ...]:
@@ -124,7 +127,18 @@ def template(card: Card) -> Template:
     )
 
 
-def print_check(across: float, down: float, included: float) -> PrintCheck:
+@rule(
+    "controls.print_check",
+    title="Check of a printed template",
+    purpose="Did the printer keep the angle?",
+    source="Plane geometry.",
+    validity="Equal scales keep the angle but not the notch.",
+)
+def print_check(
+    across: Annotated[float, "Square as measured along the fixed arm, 50 to 150.", MM],
+    down: Annotated[float, "Square as measured across it, 50 to 150.", MM],
+    included: Annotated[float, "The angle asked for.", DEG],
+) -> PrintCheck:
     """The printed angle, from the calibration square as measured (m) and the angle asked.
 
     `across` runs along the fixed arm. Usable when the angle is within 0.1° and both scales

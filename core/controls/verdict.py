@@ -11,11 +11,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Annotated
 
 from scipy.optimize import brentq
 from scipy.special import ndtr, stdtr
 
 from core.basis import verdicts
+from core.basis.forms import Unit
 from core.basis.refused import Refused, finite, not_negative, numbers
 from core.basis.uncertainty import (
     Combined,
@@ -40,25 +42,29 @@ class Measurement:
     instrument's figures share one unit; `offset` and `other` are in the unit of y.
     """
 
-    readings: tuple[float, ...]
-    accuracy: float = 0.0
-    resolution: float = 0.0
-    sensitivity: float = 1.0
-    offset: float = 0.0
-    other: tuple[Contribution, ...] = ()
-    pooled_s: float | None = None
-    pooled_dof: float | None = None
-    best_accuracy: float = 0.0
-    best_resolution: float = 0.0
+    readings: Annotated[tuple[float, ...], "The repeated readings."] = ()
+    accuracy: Annotated[float, "Maker's limit of the instrument, half-width."] = 0.0
+    resolution: Annotated[float, "One full step of the display or scale."] = 0.0
+    sensitivity: Annotated[float, "c in y = c x mean + offset (default 1)."] = 1.0
+    offset: Annotated[float, "Offset in the unit of y."] = 0.0
+    other: Annotated[
+        tuple[Contribution, ...], "Other contributions {u, nu}, in the unit of y."
+    ] = ()
+    pooled_s: Annotated[float | None, "Standard deviation known from earlier work.", Unit("")] = (
+        None
+    )
+    pooled_dof: Annotated[float | None, "Its degrees of freedom."] = None
+    best_accuracy: Annotated[float, "Accuracy of the best instrument at hand (0: unknown)."] = 0.0
+    best_resolution: Annotated[float, "Its resolution."] = 0.0
 
 
 @dataclass(frozen=True)
 class Advice:
     """What would settle a value that is too close: `repeats`, `instrument`, `both`, `none`."""
 
-    settles: str
-    repeats_total: int | None
-    accuracy_needed: float | None
+    settles: Annotated[str, "repeats, instrument, both or none."]
+    repeats_total: Annotated[int | None, "How many readings in all would settle it."]
+    accuracy_needed: Annotated[float | None, "Instrument accuracy that would settle it."]
 
 
 @dataclass(frozen=True)

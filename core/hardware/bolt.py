@@ -10,9 +10,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Annotated
 
+from core.basis.forms import ABSENT, OneOf
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, worst
+from core.hardware.words import CHAPTER_7, LOOK
 
 NUTS = ("self_locking", "castellated", "nutplate", "plain")
 SLACK = 1e-9
@@ -52,34 +56,53 @@ class Nut:
 class Limits:
     """What is allowed: `max_washers` in all, threads past the nut, threads in bearing, m."""
 
-    stack_tol_m: float = 0.0
-    max_washers: int = 3
-    threads_in_bearing_max_m: float = 0.0
-    runout_threads: float = RUNOUT_THREADS
-    protrude_min: float = 1.0
-    protrude_max: float = 3.0
-    turned: str = "nut"
+    stack_tol_m: Annotated[float, "± tolerance of the stack."] = 0.0
+    max_washers: Annotated[int, "Most washers in all (default 3)."] = 3
+    threads_in_bearing_max_m: Annotated[float, "Thread allowed in the layers (default none)."] = 0.0
+    runout_threads: Annotated[float, "Incomplete threads after the shank (assumed 2)."] = (
+        RUNOUT_THREADS
+    )
+    protrude_min: Annotated[float, "Least threads past the nut (default 1)."] = 1.0
+    protrude_max: Annotated[float, "Most threads past the nut (default 3)."] = 3.0
+    turned: Annotated[str, "Which part is turned.", OneOf(("nut", "head"))] = "nut"
 
 
 @dataclass(frozen=True)
 class BoltCheck:
     """The three lengths, the verdict of each check, and the worst of them."""
 
-    threads_in_bearing_m: float
-    bottom_margin_m: float
-    protrusion_threads: float
-    checks: dict[str, Verdict]
-    verdict: Verdict
-    hole_below_top_m: float | None = None
-    failing: tuple[str, ...] = field(default=())
+    threads_in_bearing_m: Annotated[float, "Thread inside the layers; negative: shank stands out."]
+    bottom_margin_m: Annotated[float, "From the nut's face to the incomplete threads."]
+    protrusion_threads: Annotated[float, "Threads past the nut."]
+    checks: Annotated[dict[str, Verdict], "The verdict of each check."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    hole_below_top_m: Annotated[float | None, "Cotter hole below the nut's top.", ABSENT] = None
+    failing: Annotated[tuple[str, ...], "Checks that are not in."] = field(default=())
 
 
+@rule(
+    "hardware.bolt_check",
+    title="Bolt grip and protrusion",
+    purpose="Is this bolt long enough for the stack, and not too long?",
+    source=f"{CHAPTER_7} Grip equal to the material, washers to adjust; one to three threads "
+    "past a self-locking nut is practice; two threads of run-out is this product's "
+    "assumption.",
+    validity="Lengths of the parts themselves, measured or from the part maker; no dash numbers.",
+    caution=LOOK,
+)
 def bolt_check(
-    stack_m: float,
-    bolt: Bolt,
-    nut: Nut,
-    head_washers_m: Sequence[float] = (),
-    nut_washers_m: Sequence[float] = (),
+    stack_m: Annotated[float, "Layers, bushings and spacers clamped."],
+    bolt: Annotated[
+        Bolt, "grip_m, length_m, pitch_m; drilled with hole_from_head_m; grip_tol_m, length_tol_m."
+    ],
+    nut: Annotated[
+        Nut,
+        "kind (self_locking, castellated, nutplate, plain), height_m; counterbore_m;"
+        " slot_depth_m and pin_diameter_m of a castellated one; closed_depth_m of a closed"
+        " nutplate.",
+    ],
+    head_washers_m: Annotated[Sequence[float], "Thicknesses under the head."] = (),
+    nut_washers_m: Annotated[Sequence[float], "Thicknesses under the nut."] = (),
     limits: Limits = Limits(),
 ) -> BoltCheck:
     """Does this bolt with these washers clamp this stack and show enough thread?

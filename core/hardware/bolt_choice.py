@@ -5,10 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations_with_replacement
+from typing import Annotated
 
+from core.basis.forms import ABSENT, FLAT
 from core.basis.refused import Refused, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict
 from core.hardware.bolt import Bolt, BoltCheck, Limits, Nut, bolt_check
+from core.hardware.words import CHAPTER_7, LOOK
 
 # More combinations than a stock of hardware has: beyond it the stock itself is mistyped.
 MOST_TRIED = 400_000
@@ -29,19 +33,38 @@ class Near:
 class Choice:
     """The bolt and washers (thicknesses, m), or the nearest that fail."""
 
-    fits: bool
-    bolt: str | None
-    head_washers_m: Washers
-    nut_washers_m: Washers
-    check: BoltCheck | None
-    nearest: tuple[Near, ...] = ()
+    fits: Annotated[bool, "Whether any bolt in stock does."]
+    bolt: Annotated[str | None, "Its name.", ABSENT] = None
+    head_washers_m: Annotated[Washers | None, "Under the head.", ABSENT] = None
+    nut_washers_m: Annotated[Washers | None, "Under the nut.", ABSENT] = None
+    check: Annotated[BoltCheck | None, FLAT] = None
+    nearest: Annotated[
+        tuple[Near, ...] | None, "If none: the nearest bolts and what fails.", ABSENT
+    ] = None
 
 
+@rule(
+    "hardware.choose_bolt",
+    title="Which bolt and washers",
+    purpose="Which stocked bolt and which washers does this stack need?",
+    source=CHAPTER_7,
+    validity="Only what is in the catalogue entered.",
+    caution=LOOK,
+)
 def choose_bolt(
-    stack_m: float,
-    bolts: Sequence[Bolt],
-    nut: Nut,
-    washers_m: Sequence[float],
+    stack_m: Annotated[float, "Layers, bushings and spacers clamped."],
+    bolts: Annotated[
+        Sequence[Bolt],
+        "The stock: name, grip_m, length_m, pitch_m; drilled with hole_from_head_m;"
+        " grip_tol_m, length_tol_m.",
+    ],
+    nut: Annotated[
+        Nut,
+        "kind (self_locking, castellated, nutplate, plain), height_m; counterbore_m;"
+        " slot_depth_m and pin_diameter_m of a castellated one; closed_depth_m of a closed"
+        " nutplate.",
+    ],
+    washers_m: Annotated[Sequence[float], "Washer thicknesses in stock."],
     limits: Limits = Limits(),
 ) -> Choice:
     """The best stocked bolt and washers for this stack (m); `fits` false if none does.
@@ -57,7 +80,7 @@ def choose_bolt(
     tried = list(_tries(stack_m, bolts, nut, stock, limits))
     good = [t for t in tried if t.check.verdict is not Verdict.OUT]
     if not good:
-        return Choice(False, None, (), (), None, _nearest(bolts, tried))
+        return Choice(False, nearest=_nearest(bolts, tried))
     best = min(good, key=lambda t: t.rank)
     return Choice(True, bolts[best.order].name, best.head, best.under, best.check)
 

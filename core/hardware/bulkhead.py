@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict
 
 SLACK = 1e-9
@@ -14,25 +16,34 @@ SLACK = 1e-9
 class BulkheadWashers:
     """How many washers (None: no number will do), the clamping excess, m, threads beyond."""
 
-    washers: int | None
-    clamp_excess_m: float | None
-    threads_beyond_nut: float | None
-    verdict: Verdict
+    washers: Annotated[int | None, "How many; null if no number will do."]
+    clamp_excess_m: Annotated[float | None, "What stands above the lip."]
+    threads_beyond_nut: Annotated[float | None, "Threads past the nut."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
+@rule(
+    "hardware.bulkhead_washers",
+    title="Bulkhead fitting in a thin skin",
+    purpose="How many washers so that the nut clamps the skin and not the lip?",
+    source="Geometry; the least excess of 0.2 mm is this product's assumption.",
+    validity="Fittings with a lip or shoulder that passes through the skin.",
+    caution="Without them the nut runs down on the lip, and the fitting turns in the skin"
+    " or leaks.",
+)
 def bulkhead_washers(
-    lip_m: float,
-    skin_m: float,
-    washer_m: float,
-    thread_m: float,
-    nut_m: float,
-    pitch_m: float,
-    lip_diameter_m: float,
-    washer_bore_m: float,
-    min_excess_m: float = 0.0002,
-    lip_tol_m: float = 0.0,
-    skin_tol_m: float = 0.0,
-    max_washers: int = 3,
+    lip_m: Annotated[float, "Flange's clamping face to the first full thread."],
+    skin_m: Annotated[float, "Skin thickness."],
+    washer_m: Annotated[float, "Washer thickness."],
+    thread_m: Annotated[float, "Full thread beyond the lip."],
+    nut_m: Annotated[float, "Nut height."],
+    pitch_m: Annotated[float, "Thread pitch."],
+    lip_diameter_m: Annotated[float, "Diameter of the lip."],
+    washer_bore_m: Annotated[float, "Bore of the washer."],
+    min_excess_m: Annotated[float, "Least clamping excess (0.2 mm assumed)."] = 0.0002,
+    lip_tol_m: Annotated[float, "± tolerance of the lip."] = 0.0,
+    skin_tol_m: Annotated[float, "± tolerance of the skin."] = 0.0,
+    max_washers: Annotated[int, "Most washers (default 3)."] = 3,
 ) -> BulkheadWashers:
     """The least number of washers with which the nut clamps the skin and not the lip.
 

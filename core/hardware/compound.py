@@ -10,8 +10,10 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.rules import rule
 
 Points = Sequence[Sequence[float]]
 OUTSIDE = "outside the maker's data"
@@ -23,34 +25,45 @@ SLACK_K = 1e-9
 class MayUse:
     """The decision; the pot life and the time needed, s; when to stop and what would fit, s."""
 
-    decision: str
-    pot_life_s: float | None = None
-    needed_s: float | None = None
-    stop_after_s: float | None = None
-    work_that_fits_s: float | None = None
+    decision: Annotated[
+        str,
+        "use, expired, stored too warm, gelled: throw away, will gel before you finish, too close.",
+    ]
+    pot_life_s: Annotated[float | None, "At this temperature."] = None
+    needed_s: Annotated[float | None, "Mixed time and work with margin."] = None
+    stop_after_s: Annotated[float | None, "Pot life left."] = None
+    work_that_fits_s: Annotated[float | None, "The work that would still fit."] = None
 
 
 @dataclass(frozen=True)
 class Tin:
     """A tin or tube: days as ordinal numbers, temperatures in K."""
 
-    expiry_day: int
-    opened_day: int | None = None
-    life_open_days: int | None = None
-    storage_max_K: float | None = None
-    stored_K: float | None = None
-    pot_points: Points = ()
+    expiry_day: Annotated[int, "Last day, as an ordinal number."]
+    opened_day: Annotated[int | None, "Day of opening."] = None
+    life_open_days: Annotated[int | None, "Days it keeps once opened."] = None
+    storage_max_K: Annotated[float | None, "Warmest storage allowed."] = None
+    stored_K: Annotated[float | None, "Warmest it was stored."] = None
+    pot_points: Annotated[Points, "The maker's [K, s]; none for a one-part compound."] = ()
 
 
+@rule(
+    "hardware.may_use",
+    title="May this compound be used?",
+    purpose="Is the tin good, and will it last for this work?",
+    source="The maker's data sheet only; none is shipped.",
+    validity="Between the maker's points; a larger mixed mass gels sooner than the card.",
+    caution="Old or overheated sealant on fuel and threadlocker on controls: throw it away.",
+)
 def may_use(
     tin: Tin,
-    today_day: int,
-    temperature_K: float | None = None,
-    mixed_ago_s: float = 0.0,
-    work_s: float = 0.0,
-    u_work_s: float = 0.0,
-    margin: float = MARGIN,
-    u_temperature_K: float = 0.0,
+    today_day: Annotated[int, "Today."],
+    temperature_K: Annotated[float | None, "While working."] = None,
+    mixed_ago_s: Annotated[float, "Since mixing."] = 0.0,
+    work_s: Annotated[float, "Work left."] = 0.0,
+    u_work_s: Annotated[float, "Standard uncertainty of it."] = 0.0,
+    margin: Annotated[float, "Share added to the work (default 0.25)."] = MARGIN,
+    u_temperature_K: Annotated[float, "Standard uncertainty of the temperature."] = 0.0,
 ) -> MayUse:
     """May this tin be used today, and will it last for this work?
 
@@ -113,9 +126,28 @@ def _in_the_pot(
     return MayUse(decision, pot, needed, left, left / share)
 
 
+@dataclass(frozen=True)
+class Cure:
+    """Share of the cure, and when it was ready, s (None: not yet)."""
+
+    share: Annotated[float, "Share of the cure reached."]
+    ready_after_s: Annotated[float | None, "When it was ready; null: not yet."]
+
+
+@rule(
+    "hardware.cure_ready",
+    title="Has it cured?",
+    purpose="When is it cured enough to torque, close or fill?",
+    source="The maker's data sheet only; none is shipped.",
+    validity="Between the maker's points.",
+    edition=2,
+    caution="Some compounds that got too cold at the start never reach full strength: follow the "
+    "maker's data sheet.",
+)
 def cure_ready(
-    cure_points: Points, history: Sequence[Sequence[float | None]]
-) -> tuple[float, float | None]:
+    cure_points: Annotated[Points, "The maker's [K, s]."],
+    history: Annotated[Sequence[Sequence[float | None]], "Pieces [duration s or null, K]."],
+) -> Cure:
     """Share of the cure, and when it was ready, s from the start (None: not yet).
 
     history: pieces [duration s, K] in order; the last may be open-ended (None). Ready when
@@ -136,15 +168,15 @@ def cure_ready(
             if i != len(history) - 1:
                 raise Refused(field, "only the last piece may be open-ended")
             if cold:
-                return done, None
+                return Cure(done, None)
             duration = math.inf
         else:
             not_negative(duration, field)
         gained = 0.0 if cold else duration / needed
         if done + gained >= 1.0 - 1e-12:
-            return 1.0, elapsed + (1.0 - done) * needed
+            return Cure(1.0, elapsed + (1.0 - done) * needed)
         done, elapsed = done + gained, elapsed + duration
-    return done, None
+    return Cure(done, None)
 
 
 def _checked(points: Points, field: str) -> list[tuple[float, float]]:

@@ -5,9 +5,13 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Named, OneOf
 from core.basis.refused import Refused, choice, finite, not_negative, numbers, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, judge, worst
+from core.hardware.words import METROLOGY, TURN
 
 NEEDS = ("turn", "slip", "press")
 _ALIKE = 0.05
@@ -17,25 +21,33 @@ _ALIKE = 0.05
 class Fit:
     """Clearances, m; the class of fit; what to take off; whether pressing is a mistake."""
 
-    clearance_m: float
-    tightest_m: float
-    loosest_m: float
-    u_m: float
-    fit_class: str
-    verdict: Verdict
-    remove_min_m: float
-    remove_max_m: float | None
-    do_not_press: bool
+    clearance_m: Annotated[float, "Mean hole less mean shaft."]
+    tightest_m: Annotated[float, "Least hole less greatest shaft."]
+    loosest_m: Annotated[float, "Greatest hole less least shaft."]
+    u_m: Annotated[float, "Combined standard uncertainty."]
+    fit_class: Annotated[str, "clearance, transition or interference.", Named("class")]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    remove_min_m: Annotated[float, "Take off at least, on the diameter."]
+    remove_max_m: Annotated[float | None, "And at most; below the least: no amount is sure."]
+    do_not_press: Annotated[bool, "It must turn or slip and would not."]
 
 
+@rule(
+    "hardware.fit",
+    title="Must turn, slip or be pressed",
+    purpose="Will it turn or clamp, and would pressing be a mistake?",
+    source=f"Geometry; {METROLOGY} Fit limits are the maker's.",
+    validity="Which part turns on which is a fact of the drawing.",
+    caution=TURN,
+)
 def fit(
-    hole_m: Sequence[float],
-    shaft_m: Sequence[float],
-    u_hole_m: float,
-    u_shaft_m: float,
-    need: str,
-    clear_min_m: float | None = None,
-    clear_max_m: float | None = None,
+    hole_m: Annotated[Sequence[float], "Diameters of the hole, several places."],
+    shaft_m: Annotated[Sequence[float], "Diameters of the shaft or bushing."],
+    need: Annotated[str, "What it must do.", OneOf(("turn", "slip", "press"))],
+    u_hole_m: Annotated[float, "Standard uncertainty of the hole."] = 0.0,
+    u_shaft_m: Annotated[float, "Standard uncertainty of the shaft."] = 0.0,
+    clear_min_m: Annotated[float | None, "The maker's least clearance."] = None,
+    clear_max_m: Annotated[float | None, "The maker's greatest clearance."] = None,
 ) -> Fit:
     """What the measured diameters (m, several places each) make of a part that must turn,
     slip or be pressed, with standard uncertainties u of each.
@@ -92,14 +104,30 @@ def _fit_limits(
     return low, high
 
 
+@dataclass(frozen=True)
+class SideFloat:
+    """Side float of a lever, m, and its verdict."""
+
+    float_m: Annotated[float, "Side float; negative: it will not turn."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+
+
+@rule(
+    "hardware.clamped_bushing",
+    title="Lever on a clamped bushing",
+    purpose="Does the lever keep its float when the bolt is tight?",
+    source=f"Geometry; {METROLOGY}",
+    validity="The bolt clamps the bushing, the lever turns on it.",
+    caution="Negative float: the bolt clamps the lever and it will not turn.",
+)
 def clamped_bushing(
-    bushing_length_m: float,
-    turning_width_m: float,
-    side_washers_m: float = 0.0,
-    u_m: float = 0.0,
-    float_min_m: float = 0.0,
-    float_max_m: float | None = None,
-) -> tuple[float, Verdict]:
+    bushing_length_m: Annotated[float, "Length of the clamped bushing."],
+    turning_width_m: Annotated[float, "Width of what turns on it."],
+    side_washers_m: Annotated[float, "Thrust washers beside it."] = 0.0,
+    u_m: Annotated[float, "Standard uncertainty of the float."] = 0.0,
+    float_min_m: Annotated[float, "Least float (default 0)."] = 0.0,
+    float_max_m: Annotated[float | None, "Greatest float."] = None,
+) -> SideFloat:
     """Side float of a lever on a clamped bushing, m, and its verdict.
 
     Negative: the bolt clamps the lever and it will not turn. u_m: standard uncertainty of
@@ -112,12 +140,30 @@ def clamped_bushing(
     if float_max_m is not None and finite(float_min_m, "float_min_m") > float_max_m:
         raise Refused("float_min_m", "is above the greatest float")
     gap = bushing_length_m - turning_width_m - side_washers_m
-    return gap, judge(gap, 2.0 * u_m, float_min_m, float_max_m)
+    return SideFloat(gap, judge(gap, 2.0 * u_m, float_min_m, float_max_m))
 
 
+@dataclass(frozen=True)
+class Tilt:
+    """Whole tilt of a pin, rad, and the play at the lever's end, m."""
+
+    tilt_rad: Annotated[float, "Whole tilt, both ways."]
+    end_play_m: Annotated[float, "Sideways play at the lever's end."]
+
+
+@rule(
+    "hardware.tilt_play",
+    title="Tilt of a pin in its bore",
+    purpose="How far can the lever's end be moved sideways?",
+    source="Geometry of a pin that touches opposite corners.",
+    validity="Stiff parts; clearance up to a tenth of the length.",
+)
 def tilt_play(
-    bore_m: float, shaft_m: float, length_m: float, lever_m: float
-) -> tuple[float, float]:
+    bore_m: Annotated[float, "Bore."],
+    shaft_m: Annotated[float, "Pin."],
+    length_m: Annotated[float, "Length of the bearing."],
+    lever_m: Annotated[float, "Length of the lever."],
+) -> Tilt:
     """Total tilt, rad, of a pin in a bore, and the sideways play at the lever's end, m.
 
     The pin tilts by a each way until it touches opposite corners: D cos a - B sin a = d.
@@ -138,35 +184,43 @@ def tilt_play(
     # The angle from the sine difference, which stays exact where the clearance is small.
     across = math.hypot(bore_m, length_m)
     a = math.asin(min(1.0, bore_m / across)) - math.asin(shaft_m / across)
-    return 2.0 * a, 2.0 * lever_m * math.tan(a)
+    return Tilt(2.0 * a, 2.0 * lever_m * math.tan(a))
 
 
 @dataclass(frozen=True)
 class PlayJoint:
     """Diametral clearance, m, and movement at the surface's arm per movement here."""
 
-    clearance_m: float
-    ratio: float
+    clearance_m: Annotated[float, "Diametral clearance."]
+    ratio: Annotated[float, "Movement at the surface's arm for movement here."]
 
 
 @dataclass(frozen=True)
 class FreePlay:
     """Play at the arm, m, and at the surface, rad, total range; which joint has most."""
 
-    worst_m: float
-    worst_rad: float
-    likely_rad: float
-    trailing_edge_m: float
-    largest: int
-    verdict: Verdict
+    worst_m: Annotated[float, "All play added, at the arm."]
+    worst_rad: Annotated[float, "The same at the surface, total range."]
+    likely_rad: Annotated[float, "Root of the sum of squares."]
+    trailing_edge_m: Annotated[float, "At the trailing edge."]
+    largest: Annotated[int, "Index of the joint with most play."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
 
 
+@rule(
+    "hardware.free_play",
+    title="Free play of a surface",
+    purpose="How much play do all the joints add up to, and which should be mended first?",
+    source=f"Geometry; {METROLOGY}",
+    validity="Diametral clearances, stiff parts.",
+    caution="Too much play can let a surface flutter: the kit maker's limit comes first.",
+)
 def free_play(
-    joints: Sequence[PlayJoint],
-    driven_arm_m: float,
-    chord_m: float,
-    limit_rad: float | None,
-    u_rad: float = 0.0,
+    joints: Annotated[Sequence[PlayJoint], "clearance_m and ratio of each."],
+    driven_arm_m: Annotated[float, "Arm at the surface."],
+    chord_m: Annotated[float, "Hinge line to trailing edge."],
+    limit_rad: Annotated[float | None, "Your limit; none is shipped."] = None,
+    u_rad: Annotated[float, "Standard uncertainty."] = 0.0,
 ) -> FreePlay:
     """Free play of a surface from the clearances of its chain of joints.
 

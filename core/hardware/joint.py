@@ -7,8 +7,10 @@ nut on a bolt subject to rotation without a nonfriction device), AC 43.13-1B ch.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
 from core.basis.refused import Refused, choice, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict
 
 WITNESS = ("none", "whole", "broken")
@@ -26,8 +28,8 @@ class Joint:
     installed: bool
     run_down: bool
     torqued: bool
-    safety_needed: bool
-    safetied: bool
+    safety_needed: bool = False
+    safetied: bool = False
     witness_needed: bool = False
     witness: str = "none"
     disturbed_since_torque: bool = False
@@ -39,16 +41,19 @@ class Joint:
 class JointState:
     """The state reached, and why it may not fly (empty: it may)."""
 
-    state: str
-    why: tuple[str, ...]
-
-    @property
-    def may_fly(self) -> bool:
-        """Whether nothing stands in the way."""
-        return not self.why
+    state: Annotated[str, "open, finger-tight, snug, torqued, safetied, sealed."]
+    may_fly: Annotated[bool, "Nothing stands in the way."]
+    why: Annotated[tuple[str, ...], "Every reason why not."]
 
 
-def joint_state(joint: Joint) -> JointState:
+@rule(
+    "hardware.joint_state",
+    title="Is the joint final?",
+    purpose="How far is the joint secured, and what keeps it from flying?",
+    source="This product's order of work; safetying after AC 43.13-1B ch. 7.",
+    validity="Any loosening clears torque, safetying and the witness mark.",
+)
+def joint_state(joint: Annotated[Joint, "What was done and what it needs."]) -> JointState:
     """The securing state, and every reason why it is not final.
 
     Refuses an unknown witness, safetying or a witness mark without torque, and torque on
@@ -61,7 +66,8 @@ def joint_state(joint: Joint) -> JointState:
         raise Refused("witness", "a witness mark goes on after torque")
     if joint.torqued and not (joint.installed and joint.run_down):
         raise Refused("torqued", "a joint that is not run down cannot be torqued")
-    return JointState(_state(joint), tuple(_why(joint)))
+    why = tuple(_why(joint))
+    return JointState(_state(joint), not why, why)
 
 
 def _state(j: Joint) -> str:
@@ -93,28 +99,36 @@ def _why(j: Joint) -> list[str]:
 class Securing:
     """How a joint is to be kept from turning."""
 
-    rotating: bool
-    device: str
-    nut: str
-    bolt_drilled_shank: bool
-    head_drilled: bool
-    loss_prevents_safe_flight: bool
-    temperature_max_K: float
-    insert: str = "none"
-    reused: bool = False
-    finger_run: bool | None = None
-    maker_allows_adhesive: bool = False
+    rotating: Annotated[bool, "The bolt is a pivot."]
+    device: Annotated[str, "cotter, wire, tab, self_locking, adhesive, none."]
+    nut: Annotated[str, "self_locking, castellated, nutplate, plain."]
+    bolt_drilled_shank: Annotated[bool, "Shank drilled for a pin."]
+    head_drilled: Annotated[bool, "Head drilled for wire."]
+    loss_prevents_safe_flight: Annotated[bool, "Losing it ends the flight."]
+    temperature_max_K: Annotated[float, "The hottest it gets."]
+    insert: Annotated[str, "nonmetallic, metal, none."] = "none"
+    reused: Annotated[bool, "Nut, pin or tab used before."] = False
+    finger_run: Annotated[bool | None, "A reused nut runs down by hand."] = None
+    maker_allows_adhesive: Annotated[bool, "The kit maker allows adhesive alone."] = False
 
 
 @dataclass(frozen=True)
 class SafetyChoice:
     """In only without a reason; `note` for what may be needed beside it."""
 
-    verdict: Verdict
-    why: tuple[str, ...]
-    note: str | None
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    why: Annotated[tuple[str, ...], "Every reason against it."]
+    note: Annotated[str | None, "What may be needed beside it."]
 
 
+@rule(
+    "hardware.safety_choice",
+    title="Safetying",
+    purpose="May this joint be secured in this way?",
+    source="14 CFR 23.607; AC 43.13-1B ch. 7 (250 °F for nonmetallic inserts).",
+    validity="Least drag of reused nuts by size: from your source.",
+    caution="A pivot bolt held by friction alone can back off in flight.",
+)
 def safety_choice(s: Securing) -> SafetyChoice:
     """May this joint be secured in this way?
 

@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import OneOf
 from core.basis.reference import table
 from core.basis.refused import Refused, choice, finite, not_negative, numbers, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict, judge, worst
 
 LIMITS_V = {"harsh": 0.15, "normal": 0.25, "controlled": 0.50}
@@ -25,19 +28,26 @@ ADVICE = (
 class RivetLayout:
     """Verdicts of edge distance and pitch, and the least edge distance in diameters."""
 
-    edge: Verdict
-    pitch: Verdict
-    worst_edge_d: float
+    edge: Annotated[Verdict, "Verdict of the edge distance."]
+    pitch: Annotated[Verdict, "Verdict of the pitch."]
+    worst_edge_d: Annotated[float, "Least edge distance in diameters."]
 
 
+@rule(
+    "hardware.rivet_layout",
+    title="Rivets: edge distance and pitch",
+    purpose="Are the holes far enough from the edge and from each other?",
+    source="AC 43.13-1B ch. 4 (minimums).",
+    validity="The drawing overrides; countersunk rivets usually ask more: enter it.",
+)
 def rivet_layout(
-    diameter_m: float,
-    edge_m: Sequence[float],
-    pitch_m: Sequence[float] = (),
-    u_m: float = 0.0,
-    edge_min_d: float = 2.0,
-    pitch_min_d: float = 3.0,
-    pitch_max_m: float | None = None,
+    diameter_m: Annotated[float, "Rivet diameter D."],
+    edge_m: Annotated[Sequence[float], "Hole centres to the edge."],
+    pitch_m: Annotated[Sequence[float], "Between hole centres."] = (),
+    u_m: Annotated[float, "Standard uncertainty of each distance."] = 0.0,
+    edge_min_d: Annotated[float, "Least edge distance in D (default 2)."] = 2.0,
+    pitch_min_d: Annotated[float, "Least pitch in D (default 3)."] = 3.0,
+    pitch_max_m: Annotated[float | None, "Greatest pitch."] = None,
 ) -> RivetLayout:
     """Hole centre to edge at least 2 D, pitch at least 3 D, unless the drawing asks else.
 
@@ -63,20 +73,31 @@ def rivet_layout(
 class Galvanic:
     """The difference, V, which corrodes, whether something must be done, and the verdict."""
 
-    difference_V: float | None
-    anode: str | None
-    remedy_needed: bool
-    verdict: Verdict
-    advice: str | None
+    difference_V: Annotated[float | None, "Difference of the anodic indices."]
+    anode: Annotated[str | None, "The one that corrodes."]
+    remedy_needed: Annotated[bool, "Something must be put between."]
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    advice: Annotated[str | None, "What to do."]
 
 
+@rule(
+    "hardware.galvanic",
+    title="Two metals in contact",
+    purpose="Which corrodes, and must something be put between?",
+    source="MIL-F-14072, MIL-STD-889 practice.",
+    validity="Carbon laminate is taken as strongly noble (this product's rule). Titanium"
+    " and others: "
+    "enter the index.",
+)
 def galvanic(
-    a: str,
-    b: str,
-    environment: str = "harsh",
-    remedy: str = "none",
-    a_index_V: float | None = None,
-    b_index_V: float | None = None,
+    a: Annotated[str, "One material, as in the table."],
+    b: Annotated[str, "The other."],
+    environment: Annotated[
+        str, "Default harsh.", OneOf(("harsh", "normal", "controlled"))
+    ] = "harsh",
+    remedy: Annotated[str, "wet sealant, wet primer, barrier or none."] = "none",
+    a_index_V: Annotated[float | None, "Anodic index of a material outside the table."] = None,
+    b_index_V: Annotated[float | None, "The same for the other."] = None,
 ) -> Galvanic:
     """Do these two materials need a remedy where they touch?
 

@@ -8,11 +8,15 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
+from core.basis.forms import Named, OneOf
 from core.basis.quantities import to_si
 from core.basis.reference import table
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.rules import rule
 from core.basis.verdicts import Verdict
+from core.hardware.words import CHAPTER_7
 
 NUT_TYPES = ("tension", "shear")
 _LEAST_LEVER = 0.25
@@ -22,10 +26,10 @@ _LEAST_LEVER = 0.25
 class TorqueSetting:
     """What the nut must get and what the wrench is set to, N·m."""
 
-    at_nut_low_Nm: float
-    at_nut_high_Nm: float
-    set_low_Nm: float
-    set_high_Nm: float
+    at_nut_low_Nm: Annotated[float, "Low end at the nut."]
+    at_nut_high_Nm: Annotated[float, "High end at the nut."]
+    set_low_Nm: Annotated[float, "Wrench set to, low."]
+    set_high_Nm: Annotated[float, "Wrench set to, high."]
 
 
 def shipped_range(thread: str, nut_type: str) -> tuple[float, float]:
@@ -47,15 +51,27 @@ def at_nut(low_Nm: float, high_Nm: float, drag_Nm: float) -> tuple[float, float]
     return low_Nm + drag_Nm, high_Nm + drag_Nm
 
 
+@rule(
+    "hardware.torque_setting",
+    title="Torque on the wrench",
+    purpose="What is the wrench set to, with the nut's own drag and an extension?",
+    source="AC 43.13-1B Table 7-1 and ch. 7 (the nut's drag is added).",
+    validity="Shipped rows: fine thread, oil-free cadmium plate. Lubricated, coarse, other"
+    " plating: "
+    "enter the range from your source.",
+    caution="The kit maker's value comes first. Never over-torque to line up a hole.",
+)
 def torque_setting(
-    thread: str,
-    nut_type: str,
-    drag_Nm: float,
-    wrench_m: float,
-    extension_m: float = 0.0,
-    extension_angle_rad: float = 0.0,
-    low_Nm: float | None = None,
-    high_Nm: float | None = None,
+    wrench_m: Annotated[float, "Drive centre to the point of the hand."],
+    thread: Annotated[str, "Such as 1/4-28."] = "",
+    nut_type: Annotated[
+        str, "Loaded in tension or shear.", OneOf(("tension", "shear"))
+    ] = "tension",
+    drag_Nm: Annotated[float, "Torque to turn the nut before it seats."] = 0.0,
+    extension_m: Annotated[float, "Length of an extension across the drive."] = 0.0,
+    extension_angle_rad: Annotated[float, "Its angle to the wrench line."] = 0.0,
+    low_Nm: Annotated[float | None, "Your own range: low end."] = None,
+    high_Nm: Annotated[float | None, "Your own range: high end."] = None,
 ) -> TorqueSetting:
     """Torque at the nut (range + drag) and the wrench setting with an extension, N·m.
 
@@ -83,9 +99,27 @@ def torque_setting(
     return TorqueSetting(at_low, at_high, at_low * share, at_high * share)
 
 
+@dataclass(frozen=True)
+class Castle:
+    """What to do with a castellated nut at a slot."""
+
+    verdict: Annotated[Verdict, "In, out, too close or not measured."]
+    do: Annotated[str, "What to do."]
+
+
+@rule(
+    "hardware.castle_align",
+    title="Castellated nut at the slot",
+    purpose="Slot and hole meet: fit the pin, go on, or change the washer?",
+    source=CHAPTER_7,
+    validity="Tighten to the low end, then on to the next slot.",
+    caution="Never back off to line up; never over-torque.",
+)
 def castle_align(
-    torque_at_slot_Nm: float | None, low_Nm: float, high_Nm: float
-) -> tuple[Verdict, str]:
+    torque_at_slot_Nm: Annotated[float | None, "Torque there; null if the high end came first."],
+    low_Nm: Annotated[float, "Low end of the range."],
+    high_Nm: Annotated[float, "High end of the range."],
+) -> Castle:
     """What to do with a castellated nut at the slot it reached; never back off to line up.
 
     torque_at_slot_Nm: torque at which slot and hole met, N·m; None if the high end came
@@ -95,19 +129,30 @@ def castle_align(
     if positive(high_Nm, "high_Nm") < low_Nm:
         raise Refused("low_Nm", "is above the high end")
     if torque_at_slot_Nm is None or positive(torque_at_slot_Nm, "torque_at_slot_Nm") > high_Nm:
-        return Verdict.OUT, "change washer"
+        return Castle(Verdict.OUT, "change washer")
     if torque_at_slot_Nm < low_Nm:
-        return Verdict.OUT, "tighten on to the next slot"
-    return Verdict.IN, "fit the pin"
+        return Castle(Verdict.OUT, "tighten on to the next slot")
+    return Castle(Verdict.IN, "fit the pin")
 
 
+@rule(
+    "hardware.castle_washer_swap",
+    title="Another washer under a castellated nut",
+    purpose="Which washer brings the slot nearest to the hole?",
+    source="Geometry of the thread.",
+    validity="Right-hand thread; washers of the same hardness.",
+)
 def castle_washer_swap(
-    angle_to_slot_rad: float,
-    pitch_m: float,
-    fitted_m: float,
-    stock_m: Sequence[float],
-    slots: int = 6,
-) -> tuple[tuple[float, float], ...]:
+    angle_to_slot_rad: Annotated[float, "Angle to the next slot now."],
+    pitch_m: Annotated[float, "Thread pitch."],
+    fitted_m: Annotated[float, "Washer fitted now."],
+    stock_m: Annotated[Sequence[float], "Thicknesses in stock."],
+    slots: Annotated[int, "Slots of the nut (default 6)."] = 6,
+) -> Annotated[
+    tuple[tuple[float, float], ...],
+    "[thickness m, angle rad], least angle first.",
+    Named("options"),
+]:
     """With each stocked washer: (thickness m, angle to the next slot rad), least angle first.
 
     angle_to_slot_rad: now, with the washer of thickness fitted_m. Refuses an angle outside

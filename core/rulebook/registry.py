@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import importlib
 import json
+import pkgutil
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib import resources
@@ -10,24 +12,6 @@ from typing import Any
 
 from core.basis.refused import Refused
 from core.basis.rules import DECLARED, Declared
-from core.rulebook.fields import ANY_NAME, Field, page_name, read_all, write_all
-from core.rulebook.rules import (
-    cables_loops,
-    cables_measuring,
-    cables_routes,
-    cables_tension,
-    clearance,
-    controls_checks,
-    controls_deflection,
-    controls_linkage,
-    controls_rods,
-    controls_surfaces,
-    controls_template,
-    hardware_bolts,
-    hardware_fits,
-    signoff,
-)
-from core.rulebook.rules.entry import Entry
 
 CONFIRM = "Confirm against the current edition."
 
@@ -45,40 +29,34 @@ class Case:
 
 @dataclass(frozen=True)
 class Rule:
-    """A rule of the book. `edition` is raised whenever its result may change."""
+    """A declared rule with its worked cases."""
 
-    entry: Entry | Declared
+    entry: Declared
 
     @property
     def id(self) -> str:
         """The id that its page gives it, such as `controls.edge_offset`."""
         return self.entry.id
 
+    @property
+    def edition(self) -> int:
+        """A whole number, raised whenever its result may change."""
+        return self.entry.edition
+
     def run(self, inputs: Any) -> dict[str, Any]:
         """The outputs for these inputs, both under the page's names and units.
 
         Raises Refused with the page's field name.
         """
-        e = self.entry
-        if isinstance(e, Declared):
-            return e.run(inputs)
-        values = read_all(e.inputs, inputs)
-        try:
-            return write_all(e.outputs, e.compute(values))
-        except Refused as refusal:
-            raise Refused(page_name(e.inputs, refusal.field), refusal.reason) from None
+        return self.entry.run(inputs)
 
     def input_schema(self) -> dict[str, Any]:
         """JSON Schema of the inputs."""
-        if isinstance(self.entry, Declared):
-            return self.entry.input_schema()
-        return _schema(self.entry.inputs)
+        return self.entry.input_schema()
 
     def output_schema(self) -> dict[str, Any]:
         """JSON Schema of the outputs."""
-        if isinstance(self.entry, Declared):
-            return self.entry.output_schema()
-        return _schema(self.entry.outputs)
+        return self.entry.output_schema()
 
     @property
     def cases(self) -> tuple[Case, ...]:
@@ -102,15 +80,6 @@ class Rule:
         }
 
 
-def _schema(fields: tuple[Field, ...]) -> dict[str, Any]:
-    return {
-        "type": "object",
-        "properties": {f.name: f.schema() for f in fields if f.name != ANY_NAME},
-        "required": [f.name for f in fields if f.required],
-        "additionalProperties": next((f.schema() for f in fields if f.name == ANY_NAME), False),
-    }
-
-
 @lru_cache(maxsize=1)
 def _cases() -> dict[str, tuple[Case, ...]]:
     found: dict[str, list[Case]] = {}
@@ -124,26 +93,23 @@ def _cases() -> dict[str, tuple[Case, ...]]:
     return {name: tuple(cases) for name, cases in found.items()}
 
 
-MODULES = (
-    controls_deflection,
-    controls_checks,
-    controls_template,
-    controls_linkage,
-    controls_rods,
-    controls_surfaces,
-    cables_tension,
-    cables_measuring,
-    cables_loops,
-    cables_routes,
-    hardware_bolts,
-    hardware_fits,
-    clearance,
-    signoff,
-)
+CAPABILITIES = ("controls", "cables", "hardware", "clearance", "signoff")
+
+
+def _gather() -> None:
+    """Import every module of the core's capabilities, so that all their rules are declared."""
+    for name in (*CAPABILITIES, "rulebook.rules"):
+        package = importlib.import_module(f"core.{name}")
+        for found in pkgutil.walk_packages(package.__path__, f"core.{name}."):
+            if ".tests" not in found.name:
+                importlib.import_module(found.name)
+
+
+_gather()
 RULES: dict[str, Rule] = {
     name: Rule(entry)
     for name, entry in sorted(
-        {e.id: e for module in MODULES for e in module.ENTRIES}.items() | DECLARED.items()
+        DECLARED.items(), key=lambda pair: (CAPABILITIES.index(pair[0].partition(".")[0]), pair[0])
     )
 }
 

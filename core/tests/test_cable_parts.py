@@ -192,7 +192,7 @@ class Route(Refusing):
         ahead = travel_gap(item, (far, far + 0.02), (-low, high))
         mirrored = travel_gap((-item[1], -item[0]), (-far - 0.02, -far), (-high, low))
         self.assertAlmostEqual(ahead.gap_m, mirrored.gap_m)
-        self.assertTrue(ahead.at_high and not mirrored.at_high)
+        self.assertTrue((ahead.at, mirrored.at) == ("high", "low"))
 
     def test_two_turnbuckles_pass_each_other_only_if_there_is_room_beside(self):
         ends = {"item_A": (1.0, 1.1), "item_B": (1.15, 1.25), "relative_travel": (-0.3, 0.3)}

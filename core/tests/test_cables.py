@@ -263,7 +263,8 @@ class Laws(TestCase):
         loaded = quadrant_loop(radius, radius, angle, 200.0, 1e-5, 1e-5, moment)
         pulled = loaded.tension_A_N - loaded.tension_B_N
         self.assertAlmostEqual(pulled * radius, -moment, 6)
-        self.assertGreaterEqual((loaded.driven_rad - angle) * moment, 0)
+        if abs(moment) > 1e-6:
+            self.assertGreater((loaded.driven_rad - angle) * moment, 0)
 
     @settings(max_examples=25, deadline=None)
     @given(st.floats(0.02, 0.4), st.floats(-10, 10))

@@ -16,7 +16,7 @@ from core.hardware.fit import PlayJoint, clamped_bushing, fit, free_play, tilt_p
 from core.hardware.joint import Joint, Securing, joint_state, safety_choice
 from core.hardware.metals import CARBON, galvanic, rivet_layout
 from core.hardware.stack import layers, thickness
-from core.hardware.torque import castle_align, castle_washer_swap, torque_setting
+from core.hardware.torque import Castle, castle_align, castle_washer_swap, torque_setting
 
 PITCH = 0.0254 / 28
 B11 = Bolt(0.0111, 0.0222, PITCH, "B-11")
@@ -115,31 +115,31 @@ class Bolts(TestCase):
 
 class Torque(TestCase):
     def test_the_page_s_two_settings(self):
-        a = torque_setting("1/4-28", "tension", 0.9, 0.28, 0.05)
+        a = torque_setting(0.28, "1/4-28", "tension", 0.9, 0.05)
         self.assertAlmostEqual(a.at_nut_low_Nm, 6.54924, 5)
         self.assertAlmostEqual(a.set_high_Nm, 7.47425, 5)
-        b = torque_setting("10-32", "shear", 0, 0.22, 0.04, math.pi / 4)
+        b = torque_setting(0.22, "10-32", "shear", 0, 0.04, math.pi / 4)
         self.assertAlmostEqual(b.set_low_Nm, 1.20136, 5)
 
     @given(st.floats(0, 0.2), st.floats(0.1, 0.5))
     def test_an_extension_at_a_right_angle_needs_no_correction(self, extension, wrench):
-        s = torque_setting("", "tension", 0.5, wrench, extension, math.pi / 2, 5.0, 6.0)
+        s = torque_setting(wrench, "", "tension", 0.5, extension, math.pi / 2, 5.0, 6.0)
         self.assertAlmostEqual(s.set_low_Nm, 5.5, 9)
 
     def test_half_a_range_negative_drag_and_an_unknown_thread_are_refused(self):
         for field, call in (
-            ("high_Nm", lambda: torque_setting("M6", "tension", 0, 0.3, low_Nm=5.0)),
-            ("drag_Nm", lambda: torque_setting("1/4-28", "shear", -1, 0.3)),
-            ("thread", lambda: torque_setting("M6", "tension", 0, 0.3)),
+            ("high_Nm", lambda: torque_setting(0.3, "M6", low_Nm=5.0)),
+            ("drag_Nm", lambda: torque_setting(0.3, "1/4-28", "shear", -1)),
+            ("thread", lambda: torque_setting(0.3, "M6")),
         ):
             with self.subTest(field=field), self.assertRaises(Refused) as refused:
                 call()
             self.assertEqual(refused.exception.field, field)
 
     def test_a_castellated_nut_is_never_backed_off_to_line_up(self):
-        self.assertEqual(castle_align(8.4, 5.6, 7.9), (Verdict.OUT, "change washer"))
-        self.assertEqual(castle_align(None, 5.6, 7.9), (Verdict.OUT, "change washer"))
-        self.assertEqual(castle_align(6.0, 5.6, 7.9), (Verdict.IN, "fit the pin"))
+        self.assertEqual(castle_align(8.4, 5.6, 7.9), Castle(Verdict.OUT, "change washer"))
+        self.assertEqual(castle_align(None, 5.6, 7.9), Castle(Verdict.OUT, "change washer"))
+        self.assertEqual(castle_align(6.0, 5.6, 7.9), Castle(Verdict.IN, "fit the pin"))
 
     def test_a_washer_one_pitch_over_six_thicker_moves_the_slot_by_nothing(self):
         options = castle_washer_swap(0.3, 0.0012, 0.0010, [0.0010, 0.0012])
@@ -207,17 +207,18 @@ class Securing_(TestCase):
 
 
 class Fits(TestCase):
-    A = ((0.012700, 0.012705), (0.012715, 0.012718), 2e-6, 2e-6)
+    A = ((0.012700, 0.012705), (0.012715, 0.012718))
+    U = (2e-6, 2e-6)
 
     def test_a_bushing_that_would_be_pressed_where_it_must_turn(self):
-        f = fit(*self.A, "turn", 0.000013, 0.000060)
+        f = fit(*self.A, "turn", *self.U, 0.000013, 0.000060)
         self.assertTrue(f.do_not_press)
         self.assertEqual((f.fit_class, f.verdict), ("interference", Verdict.OUT))
         self.assertAlmostEqual(f.remove_min_m, 3.66569e-05, 10)
         self.assertAlmostEqual(f.remove_max_m, 6.43431e-05, 10)
 
     def test_the_same_parts_are_right_where_they_must_clamp(self):
-        f = fit(*self.A, "press")
+        f = fit(*self.A, "press", *self.U)
         self.assertFalse(f.do_not_press)
         self.assertIs(f.verdict, Verdict.IN)
 
@@ -225,7 +226,7 @@ class Fits(TestCase):
     def test_taking_off_between_both_limits_makes_the_page_s_bushing_fit(self, off):
         least, most = 3.66569e-05, 6.43431e-05
         shaft = tuple(d - off for d in self.A[1])
-        f = fit(self.A[0], shaft, 2e-6, 2e-6, "turn", 0.000013, 0.000060)
+        f = fit(self.A[0], shaft, "turn", *self.U, 0.000013, 0.000060)
         if least + 1e-9 <= off <= most - 1e-9:
             self.assertIs(f.verdict, Verdict.IN)
         elif off < least - 1e-7:
@@ -233,22 +234,22 @@ class Fits(TestCase):
 
     def test_wrong_units_and_contradicting_limits_are_refused(self):
         for field, call in (
-            ("shaft_m", lambda: fit([12.7], [0.0127], 0, 0, "turn")),
-            ("clear_max_m", lambda: fit([0.0127], [0.0127], 0, 0, "press", None, 1e-5)),
-            ("clear_min_m", lambda: fit([0.0127], [0.0127], 0, 0, "turn", 2e-5, 1e-5)),
-            ("hole_m", lambda: fit([], [0.0127], 0, 0, "turn")),
+            ("shaft_m", lambda: fit([12.7], [0.0127], "turn")),
+            ("clear_max_m", lambda: fit([0.0127], [0.0127], "press", clear_max_m=1e-5)),
+            ("clear_min_m", lambda: fit([0.0127], [0.0127], "turn", 0, 0, 2e-5, 1e-5)),
+            ("hole_m", lambda: fit([], [0.0127], "turn")),
         ):
             with self.subTest(field=field), self.assertRaises(Refused) as refused:
                 call()
             self.assertEqual(refused.exception.field, field)
 
     def test_floats_tilts_and_free_play_of_the_page(self):
-        gap, verdict = clamped_bushing(0.02030, 0.02018, 0, 1e-5, 0.00005, 0.00025)
-        self.assertAlmostEqual(gap, 0.00012, 9)
-        self.assertIs(verdict, Verdict.IN)
-        tilt, play = tilt_play(0.006385, 0.006350, 0.0203, 0.110)
-        self.assertAlmostEqual(tilt, 0.00344734, 8)
-        self.assertAlmostEqual(play, 0.000379208, 9)
+        side = clamped_bushing(0.02030, 0.02018, 0, 1e-5, 0.00005, 0.00025)
+        self.assertAlmostEqual(side.float_m, 0.00012, 9)
+        self.assertIs(side.verdict, Verdict.IN)
+        pin = tilt_play(0.006385, 0.006350, 0.0203, 0.110)
+        self.assertAlmostEqual(pin.tilt_rad, 0.00344734, 8)
+        self.assertAlmostEqual(pin.end_play_m, 0.000379208, 9)
         joints = [PlayJoint(3e-5, 1), PlayJoint(5e-5, 0.8), PlayJoint(1.2e-4, 1.25)]
         f = free_play(joints, 0.055, 0.28, math.radians(0.5), math.radians(0.05))
         self.assertEqual((f.largest, f.verdict), (2, Verdict.IN))
@@ -259,8 +260,7 @@ class Fits(TestCase):
 
     @given(st.floats(0.005, 0.02), st.floats(1e-6, 4e-4), st.floats(0.01, 0.05))
     def test_a_tilted_pin_touches_both_corners(self, bore, gap, length):
-        tilt, _ = tilt_play(bore, bore - gap, length, 0.1)
-        a = tilt / 2
+        a = tilt_play(bore, bore - gap, length, 0.1).tilt_rad / 2
         self.assertAlmostEqual(bore * math.cos(a) - length * math.sin(a), bore - gap, 12)
 
 
@@ -303,16 +303,24 @@ class Compounds(TestCase):
         self.assertEqual(smaller.decision, "use")
 
     def test_cure_adds_up_over_a_changing_temperature(self):
-        share, ready = cure_ready(self.CURE, [[14400, 293.15], [36000, 285.15], [None, 293.15]])
-        self.assertEqual(share, 1.0)
-        self.assertAlmostEqual(ready, 58523.4, 1)
-        share, ready = cure_ready(self.CURE, [[3600, 293.15]])
-        self.assertAlmostEqual(share, 3600 / 43200)
-        self.assertIsNone(ready)
+        c = cure_ready(self.CURE, [[14400, 293.15], [36000, 285.15], [None, 293.15]])
+        self.assertEqual(c.share, 1.0)
+        self.assertAlmostEqual(c.ready_after_s, 58523.4, 1)
+        c = cure_ready(self.CURE, [[3600, 293.15]])
+        self.assertAlmostEqual(c.share, 3600 / 43200)
+        self.assertIsNone(c.ready_after_s)
+
+    def test_colder_than_the_coldest_row_counts_nothing_while_the_clock_runs_on(self):
+        warm = cure_ready(self.CURE, [[14400, 293.15], [None, 293.15]])
+        night = cure_ready(self.CURE, [[14400, 293.15], [28800, 280.15], [None, 293.15]])
+        self.assertAlmostEqual(night.ready_after_s, warm.ready_after_s + 28800, 6)
+        never = cure_ready(self.CURE, [[3600, 293.15], [None, 270.0]])
+        self.assertAlmostEqual(never.share, 3600 / 43200, 12)
+        self.assertIsNone(never.ready_after_s)
 
     @given(st.floats(283.15, 303.15))
     def test_a_constant_temperature_cures_in_the_maker_s_time(self, kelvin):
-        _, ready = cure_ready(self.CURE, [[None, kelvin]])
+        ready = cure_ready(self.CURE, [[None, kelvin]]).ready_after_s
         self.assertLessEqual(18000 - 1e-6, ready)
         self.assertLessEqual(ready, 86400 + 1e-6)
 

@@ -60,7 +60,9 @@ class WorkedCases(TestCase):
         for r in RULES.values():
             with self.subTest(rule=r.id):
                 self.assertTrue(r.cases and r.entry.source and r.entry.validity)
-                self.assertTrue(all(f.doc for f in (*r.entry.inputs, *r.entry.outputs)))
+                for schema in (r.input_schema(), r.output_schema()):
+                    for name, field in schema["properties"].items():
+                        self.assertTrue(field.get("description"), name)
 
     def test_a_misspelt_or_missing_input_is_refused_by_name(self):
         with self.assertRaisesRegex(Refused, "cord_mm: is not an input"):

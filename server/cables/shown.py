@@ -10,9 +10,9 @@ from core.basis.verdicts import Verdict, worst
 from core.cables.forces import Load, bracket_load
 from core.cables.lever import SIDES
 from core.cables.rigging import Rigged
+from core.cables.words import CAUTION
 from core.clearance.bays import bays_of
 from core.rulebook.registry import rule
-from core.rulebook.rules.cables_tension import CAUTION
 from server.aircraft.models import Bay
 from server.cables import shapes
 from server.cables.end_checks import slide_inputs

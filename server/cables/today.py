@@ -12,7 +12,7 @@ from core.cables.rigging import Rigged
 from core.cables.setting import Advice, advise, today
 from core.cables.temperature import tension_curve
 from core.cables.turnbuckle import Threads, learn_compliance
-from core.rulebook.rules.cables_tension import SOAK
+from core.cables.words import SOAK
 from server.cables import shapes
 from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop

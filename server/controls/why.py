@@ -19,7 +19,7 @@ DEG = math.degrees(1.0)
 def why(rule_id: str, inputs: dict[str, Any]) -> shapes.Why:
     """A link into the rule book; inputs under the page's names, absent ones left out."""
     given = {k: v for k, v in inputs.items() if v is not None}
-    return shapes.Why(rule=rule_id, edition=rule(rule_id).entry.edition, inputs=given)
+    return shapes.Why(rule=rule_id, edition=rule(rule_id).edition, inputs=given)
 
 
 def shown_set(

@@ -64,7 +64,7 @@ def _check(what: str, rule_id: str, inputs: dict[str, Any], verdict: str, said: 
     return {
         "what": what,
         "rule": rule_id,
-        "edition": rule(rule_id).entry.edition if rule_id else 0,
+        "edition": rule(rule_id).edition if rule_id else 0,
         "inputs": inputs,
         "inputs_hash": canonical_hash(inputs),
         "verdict": verdict,

@@ -13,8 +13,6 @@ from rest_framework.views import APIView
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.controls.template import Card
-from core.rulebook.fields import page_name
-from core.rulebook.registry import RULES
 from server.aircraft.access import member
 from server.cables.api import loop_of
 from server.cables.measuring import temperature
@@ -95,11 +93,7 @@ class TemplateView(APIView):
             if field not in values:
                 raise Refused(field, "is needed")
         label = template.Label(*(asked.get(n, "")[:60] for n in ("title", "skin", "tolerance")))
-        try:
-            made = getattr(template, kind)(Card(**values), label)
-        except Refused as refusal:
-            field = page_name(RULES["controls.template"].entry.inputs, refusal.field)
-            raise Refused(field.removesuffix("_mm").removesuffix("_deg"), refusal.reason) from None
+        made = getattr(template, kind)(Card(**values), label)
         return _file(made if isinstance(made, bytes) else made.encode(), kind, "template")
 
 

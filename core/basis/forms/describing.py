@@ -71,11 +71,15 @@ def _schema_of(f: Field, kind: Any) -> dict[str, Any]:
 
 
 def _array_schema(f: Field, origin: Any, args: tuple[Any, ...]) -> dict[str, Any]:
-    inner = dataclasses.replace(of_item(f, args[0]), doc="", unit="")
-    found: dict[str, Any] = {"type": "array", "items": field_schema(inner)}
+    inner = [
+        field_schema(dataclasses.replace(of_item(f, a), doc="", unit=""))
+        for a in args
+        if a is not ...
+    ]
     if origin is tuple and args[-1] is not ...:
-        found |= {"minItems": len(args), "maxItems": len(args)}
-    return found
+        n = len(args)
+        return {"type": "array", "prefixItems": inner, "minItems": n, "maxItems": n}
+    return {"type": "array", "items": inner[0]}
 
 
 def _limits(f: Field) -> dict[str, float]:

@@ -209,7 +209,8 @@ def flattened(fields: Sequence[Field]) -> Iterable[Field]:
 def page_path(fields: Sequence[Field], core_path: str) -> str:
     """The page's path of a field that the core refused by its own names."""
     head, dot, tail = core_path.partition(".")
-    for f in flattened(fields):
+    own = [f for f in fields if not f.flat]
+    for f in (*own, *flattened([f for f in fields if f.flat])):
         if f.core == head:
             inner = bare(get_args(f.kind)[0]) if get_args(f.kind) else f.kind
             if dot and is_form(inner):

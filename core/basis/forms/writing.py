@@ -17,7 +17,7 @@ def write(form: Any, lean: bool = False) -> dict[str, Any]:
     for f in fields_of(form.__class__):
         value = getattr(form, f.core)
         if f.flat:
-            found |= write(value, lean)
+            found |= {} if value is None else write(value, lean)
         elif value is not None or not (lean or f.absent):
             found[f.name] = plain(value, f.per_si)
     return found

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
-from typing import Any
+from dataclasses import dataclass
+from typing import Annotated, Any
 
 import numpy as np
 
+from core.basis.forms import ABSENT, DEG, MM, Named, Unit
 from core.basis.refused import Refused, finite
+from core.basis.rules import rule
 from core.controls.linkage.advising import Aim, Item, advise
 from core.controls.linkage.contact import Bench, Stop
 from core.controls.linkage.lockup import Lock, first_lock, lockup
@@ -17,9 +20,6 @@ from core.controls.linkage.rod_ends import RodEnd, RodState, hand_force, rod_sta
 from core.controls.linkage.solving import Motion, Plan, gear, plan, rates, solve
 from core.controls.linkage.stops import TOGETHER, Direction, stops
 from core.controls.linkage.twin_sticks import twin_sticks
-from core.rulebook.fields import Field
-from core.rulebook.rules.entry import Entry
-from core.rulebook.rules.hardware_bolts import numbers_of
 
 KINEMATICS = "Plane and spatial four-bar geometry (any machine kinematics text)."
 OVER_CENTRE = (
@@ -32,6 +32,16 @@ SHOP = (
 )
 
 
+def numbers_of(thing: Any, field: str, needed: tuple[str, ...]) -> dict[str, Any]:
+    """An object with these keys, nulls left out; refuses a missing or misplaced one."""
+    if not isinstance(thing, dict):
+        raise Refused(field, "must be an object")
+    for name in needed:
+        if thing.get(name) is None:
+            raise Refused(f"{field}.{name}", "is needed")
+    return {k: v for k, v in thing.items() if v is not None}
+
+
 def _per(unit: str) -> tuple[str, float]:
     """The page's suffix for a quantity in rad or m, and how many make one SI unit."""
     return ("_deg", math.degrees(1.0)) if unit == "rad" else ("_mm", 1e3)
@@ -41,8 +51,62 @@ def _output_unit(m: Mechanism, name: str) -> str:
     return m.body(m.outputs[name].body).unit
 
 
-def _plan(x: dict[str, Any]) -> Plan:
-    return plan(mechanism_from(x["mechanism"]))
+@dataclass(frozen=True)
+class Moved:
+    """A mechanism, the input that is moved, and how far."""
+
+    mechanism: Annotated[dict[str, Any], "Mechanism file: aircraft axes, m and rad."]
+    input: Annotated[str, "The input that is moved."]
+    limit: Annotated[float | None, "How far the input is moved each way, at most 180°.", DEG] = None
+    limit_m: Annotated[float | None, "The same for an input that slides."] = None
+    others: Annotated[dict[str, Any] | None, "Other inputs, held: NAME_deg or NAME_mm."] = None
+
+    @property
+    def plan(self) -> Plan:
+        """The mechanism, ready to be solved."""
+        return plan(mechanism_from(self.mechanism))
+
+    def far(self, p: Plan) -> float:
+        """The limit of the input, rad or m."""
+        if self.input not in p.mechanism.inputs:
+            raise Refused("input", f"{self.input} is not an input of this mechanism")
+        turns = p.mechanism.inputs[self.input] == "rad"
+        value = self.limit if turns else self.limit_m
+        if value is None:
+            raise Refused("limit" if turns else "limit_m", "is needed")
+        return value
+
+    def held(self, p: Plan) -> dict[str, float]:
+        """The other inputs, rad and m."""
+        return inputs_from(p, self.others or {}, "others")
+
+
+@dataclass(frozen=True)
+class Stopped:
+    """What is looked at while an input is moved, and the stops on the way."""
+
+    output: Annotated[str, "The output that is looked at."]
+    stops: Annotated[
+        list[Any],
+        "{id, body, side: max or min, at_deg (the body's q), kind: surface, input, servo or"
+        " actuator, named_first}.",
+    ]
+
+    def bench(self, moved: Moved) -> Bench:
+        """As the solver takes it."""
+        p = moved.plan
+        limit = moved.far(p)
+        if self.output not in p.mechanism.outputs:
+            raise Refused("output", f"{self.output} is not an output of this mechanism")
+        others = moved.held(p)
+        return Bench(
+            p, moved.input, self.output, limit, stops_from(p.mechanism, self.stops), others
+        )
+
+
+MECHANISM = "Mechanism file: aircraft axes, m and rad."
+AT = "Inputs as NAME_deg or NAME_mm; absent ones are 0."
+BUILT = "Built rod lengths instead of the nominal ones."
 
 
 def inputs_from(p: Plan, given: dict[str, Any], field: str = "at") -> dict[str, float]:
@@ -63,41 +127,11 @@ def _lengths(p: Plan, given: dict[str, Any] | None) -> dict[str, float]:
     lengths = {}
     for name, value in (given or {}).items():
         if name not in p.lengths:
-            raise Refused(f"lengths.{name}", "names no rod")
-        lengths[name] = finite(value, f"lengths.{name}") / 1e3
+            raise Refused(f"lengths_mm.{name}", "names no rod")
+        lengths[name] = finite(value, f"lengths_mm.{name}") / 1e3
         if lengths[name] <= 0:
-            raise Refused(f"lengths.{name}", "must be greater than zero")
+            raise Refused(f"lengths_mm.{name}", "must be greater than zero")
     return lengths
-
-
-def _limit(p: Plan, x: dict[str, Any]) -> float:
-    name = x["input"]
-    if name not in p.mechanism.inputs:
-        raise Refused("input", f"{name} is not an input of this mechanism")
-    field = "limit" if p.mechanism.inputs[name] == "rad" else "limit_m"
-    if field not in x:
-        raise Refused(field, "is needed")
-    return float(x[field])
-
-
-def _linkage(x: dict[str, Any]) -> dict[str, Any]:
-    p = _plan(x)
-    at, lengths = inputs_from(p, x["at"]), _lengths(p, x.get("lengths"))
-    motion = solve(p, at, lengths)
-    if motion.rod_locked() is not None:
-        return _locked(p, at, lengths)
-    m = p.mechanism
-    gears = {name: gear(motion, name) for name in m.inputs}
-    forces = {name: hand_force(motion, name, gears[name]) for name in m.inputs}
-    return {
-        "outputs": {o: float(motion.output(o)) * _per(_output_unit(m, o))[1] for o in m.outputs},
-        "bodies": {b.id: float(motion.q[b.id]) * _per(b.unit)[1] for b in m.bodies},
-        "gear": {i: {o: float(v) for o, v in g.items()} for i, g in gears.items()},
-        "rods": {name: _rod(state) for name, state in rod_states(motion).items()},
-        "hand_force_per_hinge_moment": {
-            i: {o: float(v) for o, v in f.items()} for i, f in forces.items() if f
-        },
-    }
 
 
 def _locked(p: Plan, at: dict[str, float], lengths: dict[str, float]) -> dict[str, Any]:
@@ -131,33 +165,6 @@ def _rod_end(side: str, end: RodEnd) -> dict[str, Any]:
     return out
 
 
-def _lockup(x: dict[str, Any]) -> dict[str, Any]:
-    p = _plan(x)
-    others = inputs_from(p, x.get("others") or {}, "others")
-    suffix, per = _per(p.mechanism.inputs.get(x["input"], "rad"))
-
-    def shown(lock: Lock | None) -> dict[str, Any] | None:
-        return None if lock is None else {f"input{suffix}": lock.input * per, "rod": lock.rod}
-
-    plus, minus = lockup(p, x["input"], _limit(p, x), others)
-    return {"plus": shown(plus), "minus": shown(minus)}
-
-
-def _twin(x: dict[str, Any]) -> dict[str, Any]:
-    if len(x["range"]) != 2:
-        raise Refused("range", "must be two numbers: from below 0 to above 0")
-    low, high = x["range"]
-    t = twin_sticks(x["arm1"], x["arm2"], x["pivot_gap"], x["link"], low, high, x["tol"])
-    return {
-        "neutral_difference_deg": t.neutral_difference,
-        "max_difference_deg": t.max_difference,
-        "at_min_deg": t.at_min,
-        "at_max_deg": t.at_max,
-        "travel_ratio": t.travel_ratio,
-        "parallel": t.parallel,
-    }
-
-
 def stops_from(m: Mechanism, items: list[Any]) -> tuple[Stop, ...]:
     """Stops from plain data: `at_deg` on a body that turns, `at_mm` on one that slides."""
     found = []
@@ -181,36 +188,6 @@ def stops_from(m: Mechanism, items: list[Any]) -> tuple[Stop, ...]:
     return tuple(found)
 
 
-def _bench(x: dict[str, Any]) -> Bench:
-    p = _plan(x)
-    limit = _limit(p, x)
-    if x["output"] not in p.mechanism.outputs:
-        raise Refused("output", f"{x['output']} is not an output of this mechanism")
-    others = inputs_from(p, x.get("others") or {}, "others")
-    stops_ = stops_from(p.mechanism, x["stops"])
-    return Bench(p, x["input"], x["output"], limit, stops_, others)
-
-
-def _stops(x: dict[str, Any]) -> dict[str, Any]:
-    b = _bench(x)
-    found = stops(
-        b,
-        _lengths(b.plan, x.get("lengths")),
-        x.get("servo_margin", 0.0),
-        x.get("together", TOGETHER),
-        x.get("throw_tol"),
-    )
-    out: dict[str, Any] = {
-        "plus": _way(b, found.plus),
-        "minus": _way(b, found.minus),
-        "findings": list(found.findings),
-    }
-    if "throw_tol" in x:
-        suffix, _ = _per(b.plan.mechanism.inputs[b.input])
-        out[f"throw_difference{suffix}"] = found.throw_difference
-    return out
-
-
 def _way(b: Bench, way: Direction | None) -> dict[str, Any] | None:
     if way is None:
         return None
@@ -223,19 +200,6 @@ def _way(b: Bench, way: Direction | None) -> dict[str, Any] | None:
         f"margins{so}": {k: v * po for k, v in way.margins.items()},
         "not_reached": list(way.not_reached),
     }
-
-
-def _sensitivity(x: dict[str, Any]) -> dict[str, Any]:
-    p = _plan(x)
-    m = p.mechanism
-    if x["output"] not in m.outputs:
-        raise Refused("output", f"{x['output']} is not an output of this mechanism")
-    if x["rod"] not in p.lengths:
-        raise Refused("rod", f"{x['rod']} is not a rod of this mechanism")
-    motion = solve(p, inputs_from(p, x["at"]))
-    if (locked := motion.rod_locked()) is not None:
-        raise Refused("at", f"rod {locked} locks up before this position")
-    return _per_mm(motion, x["rod"], x["output"])
 
 
 def _per_mm(motion: Motion, rod: str, output: str) -> dict[str, Any]:
@@ -258,8 +222,239 @@ def _items(items: list[Any], field: str, name: str, step: str, per: float) -> li
     return found
 
 
-def _advise(x: dict[str, Any]) -> dict[str, Any]:
-    b = _bench(x)
+@dataclass(frozen=True)
+class Placed:
+    """A linkage at one position, or where it locked."""
+
+    outputs: Annotated[dict[str, float] | None, "Outputs, ° (mm for slides)."]
+    bodies: Annotated[dict[str, float] | None, "Every body's q, ° or mm."]
+    gear: Annotated[dict[str, Any] | None, "d output / d input, rad or m."]
+    rods: Annotated[dict[str, Any] | None, "Arms, transmission, dead centre, misalignment by rod."]
+    hand_force_per_hinge_moment: Annotated[dict[str, Any] | None, "N at the grip per N·m."]
+    locked: Annotated[bool | None, "No solution here."]
+    rod: Annotated[str | None, "The rod that locks."]
+    input: Annotated[str | None, "The input that was moved from 0."]
+    lock_at_deg: Annotated[float | None, "Where it locks.", Unit("°")]
+    lock_at_mm: Annotated[float | None, "Where it locks, for a slide.", Unit("mm")]
+
+
+@rule(
+    "controls.linkage",
+    title="A linkage at one position",
+    purpose="Where is every lever, how much does the surface move, and what comes near dead"
+    " centre?",
+    source=KINEMATICS,
+    validity="Rigid bodies and rods, ball joints without play, no friction, no stretch. " + SHOP,
+    caution=OVER_CENTRE,
+    answers=Placed,
+)
+def linkage(
+    mechanism: Annotated[dict[str, Any], MECHANISM],
+    at: Annotated[dict[str, Any], AT],
+    lengths_mm: Annotated[dict[str, Any] | None, BUILT] = None,
+) -> dict[str, Any]:
+    """The linkage solved at one position."""
+    p = plan(mechanism_from(mechanism))
+    inputs, lengths = inputs_from(p, at), _lengths(p, lengths_mm)
+    motion = solve(p, inputs, lengths)
+    if motion.rod_locked() is not None:
+        return _locked(p, inputs, lengths)
+    m = p.mechanism
+    gears = {name: gear(motion, name) for name in m.inputs}
+    forces = {name: hand_force(motion, name, gears[name]) for name in m.inputs}
+    return {
+        "outputs": {o: float(motion.output(o)) * _per(_output_unit(m, o))[1] for o in m.outputs},
+        "bodies": {b.id: float(motion.q[b.id]) * _per(b.unit)[1] for b in m.bodies},
+        "gear": {i: {o: float(v) for o, v in g.items()} for i, g in gears.items()},
+        "rods": {name: _rod(state) for name, state in rod_states(motion).items()},
+        "hand_force_per_hinge_moment": {
+            i: {o: float(v) for o, v in f.items()} for i, f in forces.items() if f
+        },
+    }
+
+
+@dataclass(frozen=True)
+class Locks:
+    """Where it locks, each way."""
+
+    plus: Annotated[dict[str, Any] | None, "{input_deg, rod} in the positive direction, or null."]
+    minus: Annotated[dict[str, Any] | None, "{input_deg, rod} in the negative direction, or null."]
+
+
+@rule(
+    "controls.lockup",
+    title="Where a linkage locks",
+    purpose="How far can the input go each way before a rod cannot follow?",
+    source=KINEMATICS,
+    validity="Steps of 1/720 of the limit, then bisection.",
+    caution=OVER_CENTRE,
+)
+def locks(moved: Moved) -> Locks:
+    """`lockup` as the page has it."""
+    p = moved.plan
+    others = moved.held(p)
+    suffix, per = _per(p.mechanism.inputs.get(moved.input, "rad"))
+
+    def shown(lock: Lock | None) -> dict[str, Any] | None:
+        return None if lock is None else {f"input{suffix}": lock.input * per, "rod": lock.rod}
+
+    plus, minus = lockup(p, moved.input, moved.far(p), others)
+    return Locks(shown(plus), shown(minus))
+
+
+@dataclass(frozen=True)
+class Sticks:
+    """How parallel two joined sticks stand."""
+
+    neutral_difference: Annotated[float, "Second stick with the first upright.", DEG]
+    max_difference: Annotated[float, "Greatest difference over the range.", DEG]
+    at_min: Annotated[float, "Second stick at the low end.", DEG]
+    at_max: Annotated[float, "Second stick at the high end.", DEG]
+    travel_ratio: Annotated[float, "Travel of the second over that of the first."]
+    parallel: Annotated[bool, "Within the tolerance over the whole range."]
+
+
+@rule(
+    "controls.twin_sticks",
+    title="Two sticks joined by a link",
+    purpose="Do both sticks stand parallel over the whole range?",
+    source=KINEMATICS,
+    validity="Parallel axes, plane case, sampled every degree. Equal arms and a link as long as"
+    " the gap agree exactly; unequal arms cannot be mended by the link.",
+)
+def sticks(
+    arm1: Annotated[float, "Pivot to lower end, first stick.", MM],
+    arm2: Annotated[float, "Pivot to lower end, second stick.", MM],
+    pivot_gap: Annotated[float, "Between the pivots.", MM],
+    link: Annotated[float, "Length of the link between ball centres.", MM],
+    range: Annotated[tuple[float, ...], "Range of the first stick: [below 0, above 0].", DEG],
+    tol: Annotated[float, "Greatest difference taken as parallel.", DEG],
+) -> Sticks:
+    """`twin_sticks` as the page has it."""
+    if len(range) != 2:
+        raise Refused("range", "must be two numbers: from below 0 to above 0")
+    t = twin_sticks(arm1, arm2, pivot_gap, link, range[0], range[1], tol)
+    ends = (t.neutral_difference, t.max_difference, t.at_min, t.at_max)
+    return Sticks(*ends, t.travel_ratio, t.parallel)
+
+
+@dataclass(frozen=True)
+class Met:
+    """The stops met each way."""
+
+    plus: Annotated[dict[str, Any] | None, "First stop, input, output, margins of the others."]
+    minus: Annotated[dict[str, Any] | None, "The same in the other direction."]
+    findings: Annotated[tuple[str, ...], "What is wrong."]
+    turned: Annotated[
+        float | None, "Input throw plus against minus.", Named("throw_difference"), DEG, ABSENT
+    ] = None
+    slid: Annotated[
+        float | None, "The same for a slide.", Named("throw_difference"), MM, ABSENT
+    ] = None
+
+
+@rule(
+    "controls.stops",
+    title="Which stop is met first",
+    purpose="Is the right stop met first each way, and by how much?",
+    source="14 CFR 23.675 (stops for every movable surface; wear and slack must not change"
+    " travel).",
+    validity="Rigid linkage: stretch under load is not counted. Follow the maker on which is"
+    " first.",
+    caution="A servo that meets its own stop first can jam the control; check with the servo"
+    " disconnected and connected, by hand, full travel.",
+)
+def met(
+    moved: Moved,
+    stopped: Stopped,
+    lengths_mm: Annotated[dict[str, Any] | None, BUILT] = None,
+    servo_margin: Annotated[float, "Least margin of a servo's stop (default 0).", DEG] = 0.0,
+    together: Annotated[
+        float, "Margin too small to say which is first (default 0.1°).", DEG
+    ] = TOGETHER,
+    throw_tol: Annotated[float | None, "Greatest difference between both throws.", DEG] = None,
+) -> Met:
+    """`stops` as the page has it."""
+    b = stopped.bench(moved)
+    found = stops(b, _lengths(b.plan, lengths_mm), servo_margin, together, throw_tol)
+    turns = b.plan.mechanism.inputs[b.input] == "rad"
+    thrown = found.throw_difference if throw_tol is not None else None
+    return Met(
+        _way(b, found.plus),
+        _way(b, found.minus),
+        tuple(found.findings),
+        thrown if turns else None,
+        None if turns else thrown,
+    )
+
+
+@dataclass(frozen=True)
+class PerMillimetre:
+    """What a millimetre of a rod moves."""
+
+    deg_per_mm: Annotated[float | None, "d output / d length, all else held.", Unit("°/mm")]
+    mm_per_mm: Annotated[float | None, "The same for a slide.", Unit("mm/mm")]
+
+
+@rule(
+    "controls.rod_sensitivity",
+    title="What a rod's length does",
+    purpose="How much does the surface move for each millimetre of this rod?",
+    source=KINEMATICS,
+    validity="The slope at this position.",
+    answers=PerMillimetre,
+)
+def sensitivity(
+    mechanism: Annotated[dict[str, Any], MECHANISM],
+    rod: Annotated[str, "The rod."],
+    at: Annotated[dict[str, Any], AT],
+    output: Annotated[str, "The output that is looked at."],
+) -> dict[str, Any]:
+    """The slope of an output over a rod's length."""
+    p = plan(mechanism_from(mechanism))
+    m = p.mechanism
+    if output not in m.outputs:
+        raise Refused("output", f"{output} is not an output of this mechanism")
+    if rod not in p.lengths:
+        raise Refused("rod", f"{rod} is not a rod of this mechanism")
+    motion = solve(p, inputs_from(p, at))
+    if (locked := motion.rod_locked()) is not None:
+        raise Refused("at", f"rod {locked} locks up before this position")
+    return _per_mm(motion, rod, output)
+
+
+@dataclass(frozen=True)
+class Advised:
+    """The half-turns that mend it."""
+
+    found: Annotated[bool, "Whether there is one."]
+    guarded: Annotated[bool | None, "Inside by U; else inside, but too close."]
+    changes: Annotated[dict[str, Any] | None, "Half-turns by id, + longer or + q."]
+    predicted_deg: Annotated[dict[str, Any] | None, "What should be read after it."]
+    worst_margin_deg: Annotated[float | None, "Least distance to a limit.", Unit("°")]
+
+
+@rule(
+    "controls.advise",
+    title="Which half-turns bring it inside",
+    purpose="What is the smallest set of half-turns that mends neutral and travel?",
+    source=KINEMATICS,
+    validity="Prediction: measured + model changed - model unchanged, each at its first stop.",
+    caution="A trial move: always measure again after turning. Check thread engagement first.",
+    answers=Advised,
+)
+def advised(
+    moved: Moved,
+    stopped: Stopped,
+    measured_deg: Annotated[dict[str, Any], "neutral, plus, minus; throw_plus, throw_minus."],
+    required_deg: Annotated[dict[str, Any], "[low, high] by the same names."],
+    U: Annotated[float, "Expanded uncertainty of the readings.", DEG] = 0.0,
+    rods: Annotated[tuple[Any, ...], "{rod, step_mm per half-turn, min, max}."] = (),
+    adjustable_stops: Annotated[tuple[Any, ...], "{stop, step_deg per half-turn, min, max}."] = (),
+    max_items: Annotated[int, "At most so many items are turned (default 3)."] = 3,
+) -> dict[str, Any]:
+    """`advise` as the page has it."""
+    b = stopped.bench(moved)
     m = b.plan.mechanism
     _, per_out = _per(_output_unit(m, b.output))
     _, per_in = _per(m.inputs[b.input])
@@ -268,21 +463,21 @@ def _advise(x: dict[str, Any]) -> dict[str, Any]:
         return per_in if key.startswith("throw") else per_out
 
     measured = {
-        k: finite(v, f"measured.{k}") / per(k) for k, v in x["measured"].items() if v is not None
+        k: finite(v, f"measured_deg.{k}") / per(k) for k, v in measured_deg.items() if v is not None
     }
     required = {}
-    for k, pair in x["required"].items():
+    for k, pair in required_deg.items():
         if not isinstance(pair, list) or len(pair) != 2:
-            raise Refused(f"required.{k}", "must be two limits")
-        lo, hi = (None if v is None else finite(v, f"required.{k}") / per(k) for v in pair)
+            raise Refused(f"required_deg.{k}", "must be two limits")
+        lo, hi = (None if v is None else finite(v, f"required_deg.{k}") / per(k) for v in pair)
         required[k] = (lo, hi)
-    rods = _items(x.get("rods") or [], "rods", "rod", "step_mm", 1e3)
     turned = []
-    for item in x.get("adjustable_stops") or []:
+    for item in adjustable_stops:
         body = next((s.body for s in b.stops if s.id == (item or {}).get("stop")), None)
         suffix, size = _per(m.body(body).unit if body in {y.id for y in m.bodies} else "rad")
         turned += _items([item], "adjustable_stops", "stop", f"step{suffix}", size)
-    a = advise(b, Aim(measured, required, x.get("U", 0.0)), rods, turned, x.get("max_items", 3))
+    turnable = _items(list(rods), "rods", "rod", "step_mm", 1e3)
+    a = advise(b, Aim(measured, required, U), turnable, turned, max_items)
     if not a.found:
         return {"found": False}
     assert a.predicted is not None and a.worst_margin is not None
@@ -293,158 +488,3 @@ def _advise(x: dict[str, Any]) -> dict[str, Any]:
         "predicted_deg": {k: v * per(k) for k, v in a.predicted.items()},
         "worst_margin_deg": a.worst_margin * per_out if np.isfinite(a.worst_margin) else None,
     }
-
-
-MECHANISM = Field("mechanism", "object", "Mechanism file: aircraft axes, m and rad.", True)
-AT = Field("at", "object", "Inputs as NAME_deg or NAME_mm; absent ones are 0.", True)
-LENGTHS = Field("lengths_mm", "object", "Built rod lengths instead of the nominal ones.")
-INPUT = Field("input", "text", "The input that is moved.", True)
-OUTPUT = Field("output", "text", "The output that is looked at.", True)
-LIMIT = (
-    Field("limit_deg", doc="How far the input is moved each way, at most 180°."),
-    Field("limit_m", doc="The same for an input that slides."),
-)
-OTHERS = Field("others", "object", "Other inputs, held: NAME_deg or NAME_mm.")
-STOPS = Field(
-    "stops",
-    "list",
-    "{id, body, side: max or min, at_deg (the body's q), kind: surface, input, servo or"
-    " actuator, named_first}.",
-    True,
-)
-
-ENTRIES = (
-    Entry(
-        "controls.linkage",
-        "A linkage at one position",
-        "Where is every lever, how much does the surface move, and what comes near dead centre?",
-        (MECHANISM, AT, LENGTHS),
-        (
-            Field("outputs", "object", "Outputs, ° (mm for slides)."),
-            Field("bodies", "object", "Every body's q, ° or mm."),
-            Field("gear", "object", "d output / d input, rad or m."),
-            Field("rods", "object", "Arms, transmission, dead centre, misalignment by rod."),
-            Field("hand_force_per_hinge_moment", "object", "N at the grip per N·m."),
-            Field("locked", "flag", "No solution here."),
-            Field("rod", "text", "The rod that locks."),
-            Field("input", "text", "The input that was moved from 0."),
-            Field("lock_at_deg", unit="°", scale=1.0, doc="Where it locks."),
-            Field("lock_at_mm", unit="mm", scale=1.0, doc="Where it locks, for a slide."),
-        ),
-        _linkage,
-        KINEMATICS,
-        "Rigid bodies and rods, ball joints without play, no friction, no stretch. " + SHOP,
-        OVER_CENTRE,
-    ),
-    Entry(
-        "controls.lockup",
-        "Where a linkage locks",
-        "How far can the input go each way before a rod cannot follow?",
-        (MECHANISM, INPUT, *LIMIT, OTHERS),
-        (
-            Field("plus", "object", "{input_deg, rod} in the positive direction, or null."),
-            Field("minus", "object", "{input_deg, rod} in the negative direction, or null."),
-        ),
-        _lockup,
-        KINEMATICS,
-        "Steps of 1/720 of the limit, then bisection.",
-        OVER_CENTRE,
-    ),
-    Entry(
-        "controls.twin_sticks",
-        "Two sticks joined by a link",
-        "Do both sticks stand parallel over the whole range?",
-        (
-            Field("arm1_mm", doc="Pivot to lower end, first stick.", required=True),
-            Field("arm2_mm", doc="Pivot to lower end, second stick.", required=True),
-            Field("pivot_gap_mm", doc="Between the pivots.", required=True),
-            Field("link_mm", doc="Length of the link between ball centres.", required=True),
-            Field("range_deg", "numbers", "Range of the first stick: [below 0, above 0].", True),
-            Field("tol_deg", doc="Greatest difference taken as parallel.", required=True),
-        ),
-        (
-            Field("neutral_difference_deg", doc="Second stick with the first upright."),
-            Field("max_difference_deg", doc="Greatest difference over the range."),
-            Field("at_min_deg", doc="Second stick at the low end."),
-            Field("at_max_deg", doc="Second stick at the high end."),
-            Field("travel_ratio", doc="Travel of the second over that of the first."),
-            Field("parallel", "flag", "Within the tolerance over the whole range."),
-        ),
-        _twin,
-        KINEMATICS,
-        "Parallel axes, plane case, sampled every degree. Equal arms and a link as long as the"
-        " gap agree exactly; unequal arms cannot be mended by the link.",
-    ),
-    Entry(
-        "controls.stops",
-        "Which stop is met first",
-        "Is the right stop met first each way, and by how much?",
-        (
-            MECHANISM,
-            INPUT,
-            OUTPUT,
-            *LIMIT,
-            STOPS,
-            OTHERS,
-            LENGTHS,
-            Field("servo_margin_deg", doc="Least margin of a servo's stop (default 0)."),
-            Field("together_deg", doc="Margin too small to say which is first (default 0.1°)."),
-            Field("throw_tol_deg", doc="Greatest difference between both throws."),
-        ),
-        (
-            Field("plus", "object", "First stop, input, output, margins of the others."),
-            Field("minus", "object", "The same in the other direction."),
-            Field("throw_difference_deg", doc="Input throw plus against minus."),
-            Field("throw_difference_mm", doc="The same for a slide."),
-            Field("findings", "list", "What is wrong."),
-        ),
-        _stops,
-        "14 CFR 23.675 (stops for every movable surface; wear and slack must not change travel).",
-        "Rigid linkage: stretch under load is not counted. Follow the maker on which is first.",
-        "A servo that meets its own stop first can jam the control; check with the servo"
-        " disconnected and connected, by hand, full travel.",
-    ),
-    Entry(
-        "controls.rod_sensitivity",
-        "What a rod's length does",
-        "How much does the surface move for each millimetre of this rod?",
-        (MECHANISM, Field("rod", "text", "The rod.", True), AT, OUTPUT),
-        (
-            Field("deg_per_mm", unit="°/mm", scale=1.0, doc="d output / d length, all else held."),
-            Field("mm_per_mm", unit="mm/mm", scale=1.0, doc="The same for a slide."),
-        ),
-        _sensitivity,
-        KINEMATICS,
-        "The slope at this position.",
-    ),
-    Entry(
-        "controls.advise",
-        "Which half-turns bring it inside",
-        "What is the smallest set of half-turns that mends neutral and travel?",
-        (
-            MECHANISM,
-            INPUT,
-            OUTPUT,
-            *LIMIT,
-            STOPS,
-            OTHERS,
-            Field("measured_deg", "object", "neutral, plus, minus; throw_plus, throw_minus.", True),
-            Field("required_deg", "object", "[low, high] by the same names.", True),
-            Field("U_deg", doc="Expanded uncertainty of the readings."),
-            Field("rods", "list", "{rod, step_mm per half-turn, min, max}."),
-            Field("adjustable_stops", "list", "{stop, step_deg per half-turn, min, max}."),
-            Field("max_items", "integer", "At most so many items are turned (default 3)."),
-        ),
-        (
-            Field("found", "flag", "Whether there is one."),
-            Field("guarded", "flag", "Inside by U; else inside, but too close."),
-            Field("changes", "object", "Half-turns by id, + longer or + q."),
-            Field("predicted_deg", "object", "What should be read after it."),
-            Field("worst_margin_deg", unit="°", scale=1.0, doc="Least distance to a limit."),
-        ),
-        _advise,
-        KINEMATICS,
-        "Prediction: measured + model changed - model unchanged, each at its first stop.",
-        "A trial move: always measure again after turning. Check thread engagement first.",
-    ),
-)

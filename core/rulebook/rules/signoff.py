@@ -1,338 +1,417 @@
-"""Rule book: canonical form, signatures, the ledger, gates, documents and directives."""
+"""Rule book: sign-off, whose pages speak of plain JSON rather than of the core's own shapes."""
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
+from typing import Annotated, Any
 
+from core.basis.forms import ABSENT
 from core.basis.refused import Refused
-from core.rulebook.fields import Field
-from core.rulebook.rules.entry import Entry
+from core.basis.rules import rule
 from core.signoff.canonical import canonical_bytes, canonical_hash
 from core.signoff.directive import Directive, Limits, standing
-from core.signoff.documents import Statement, compare_sources
+from core.signoff.documents import Pair, Statement, compare_sources
 from core.signoff.dual import Signed, dual_inspection
-from core.signoff.gate import Gate, Item, Override, gate
+from core.signoff.gate import Item, Override, gate
 from core.signoff.ledger import verify
 from core.signoff.signature import Fact, freshness, signature_body
 
-
-def _need(thing: Any, field: str, *names: str) -> dict[str, Any]:
-    if not isinstance(thing, dict):
-        raise Refused(field, "must be an object")
-    for name in names:
-        if thing.get(name) is None:
-            raise Refused(f"{field}.{name}", "is needed")
-    return thing
+LOCAL_RULES = "Who may sign, and which work needs it, is set by local regulations."
+FACTS = "{id, rev, v}: the facts of the scope."
 
 
-def _only(thing: dict[str, Any], field: str, names: tuple[str, ...]) -> dict[str, Any]:
-    """The object, if it has no other keys: a misspelt limit must not be passed over."""
-    for name in thing:
-        if name not in names:
-            raise Refused(f"{field}.{name}", f"is not known here; known are {', '.join(names)}")
-    return thing
+@dataclass(frozen=True)
+class Canonical:
+    """The bytes that stand for a value."""
+
+    text: Annotated[str, "Canonical JSON."]
+    sha256: Annotated[str, "Its hash."]
 
 
-def _facts(items: list[Any]) -> list[Fact]:
-    kept = (_need(f, f"facts.{i}", "id", "rev", "v") for i, f in enumerate(items))
-    return [Fact(f["id"], f["rev"], f["v"]) for f in kept]
+@rule(
+    "signoff.canonical_hash",
+    title="Canonical form and hash",
+    purpose="The exact bytes that stand for a value, and their SHA-256.",
+    source="RFC 8785 (JCS), FIPS 180-4.",
+    validity="Whole numbers within 2^53 - 1; no NaN; text in Unicode NFC when entered.",
+)
+def canonical(value: Annotated[Any, "Any JSON value."] = None) -> Canonical:
+    """Text and hash of any JSON value."""
+    return Canonical(canonical_bytes(value).decode(), canonical_hash(value))
 
 
-def _canonical(x: dict[str, Any]) -> dict[str, Any]:
-    value = x.get("value")
-    return {"text": canonical_bytes(value).decode(), "sha256": canonical_hash(value)}
+@dataclass(frozen=True)
+class FactIn:
+    """A fact: what it is called, its revision, its value."""
+
+    id: Annotated[str, "What it is called."]
+    rev: Annotated[int, "Revision."]
+    v: Annotated[Any, "Its value."]
 
 
-def _sign(x: dict[str, Any]) -> dict[str, Any]:
-    body = signature_body(
-        _facts(x["facts"]), x["scope"], x["by"], x["role"], x["at"], x["statement"]
-    )
-    return {"sha256": canonical_hash(body), "body": body}
+def _facts(facts: tuple[FactIn, ...]) -> list[Fact]:
+    return [Fact(f.id, f.rev, f.v) for f in facts]
 
 
-def _freshness(x: dict[str, Any]) -> dict[str, Any]:
-    f = freshness(_need(x["body"], "body", "facts"), _facts(x["facts"]))
-    return {"stale": f.stale} | {k: list(v) for k, v in asdict(f).items()}
+@dataclass(frozen=True)
+class SignatureBody:
+    """What is signed."""
+
+    sha256: Annotated[str, "Hash of the body."]
+    body: Annotated[dict[str, Any], "The body."]
 
 
-def _verify(x: dict[str, Any]) -> dict[str, Any]:
-    v = verify(x["ledger"], x.get("witness"))
-    if v.ok:
-        return {"ok": True, "head": v.head, "entries": v.entries}
-    return {"ok": False, "seq": v.seq, "fault": v.fault}
+@rule(
+    "signoff.sign",
+    title="The body of a signature",
+    purpose="Which facts a signature covers, and the hash that stands for them.",
+    source="RFC 8785, FIPS 180-4, RFC 3339.",
+    validity="The order of the facts does not matter.",
+    caution=LOCAL_RULES,
+)
+def sign(
+    facts: Annotated[tuple[FactIn, ...], FACTS],
+    scope: Annotated[str, "What chose the facts."],
+    by: Annotated[str, "Person."],
+    role: Annotated[str, "In which role."],
+    at: Annotated[str, "UTC, YYYY-MM-DDThh:mm:ssZ."],
+    statement: Annotated[str, "What the person says."],
+) -> SignatureBody:
+    """`signature_body` with its hash."""
+    body = signature_body(_facts(facts), scope, by, role, at, statement)
+    return SignatureBody(canonical_hash(body), body)
 
 
-def _time(text: Any, field: str) -> datetime:
+@dataclass(frozen=True)
+class Fresh:
+    """Whether a signature still holds, and what differs."""
+
+    stale: Annotated[bool, "Something differs."]
+    changed: Annotated[tuple[str, ...], "Facts with another value or revision."]
+    removed: Annotated[tuple[str, ...], "Facts that are gone."]
+    added: Annotated[tuple[str, ...], "Facts that came since."]
+
+
+@rule(
+    "signoff.freshness",
+    title="Is a signature still true?",
+    purpose="What changed, went or came since it was signed.",
+    source="RFC 8785, FIPS 180-4.",
+    validity="A value changed and changed back is stale: it was disturbed in between.",
+)
+def still_true(
+    body: Annotated[dict, "The signature's body."],  # type: ignore[type-arg]
+    facts: Annotated[tuple[FactIn, ...], FACTS],
+) -> Fresh:
+    """`freshness` as the page has it."""
+    if body.get("facts") is None:
+        raise Refused("body.facts", "is needed")
+    f = freshness(body, _facts(facts))
+    return Fresh(f.stale, f.changed, f.removed, f.added)
+
+
+@dataclass(frozen=True)
+class Whole:
+    """The chain holds."""
+
+    head: Annotated[str, "Hash of the last entry."]
+    entries: Annotated[int, "How many."]
+    ok: Annotated[bool, "The chain holds."] = True
+
+
+@dataclass(frozen=True)
+class Broken:
+    """The first fault of the chain."""
+
+    seq: Annotated[int | None, "Where the first fault is."]
+    fault: Annotated[str | None, "What it is."]
+    ok: Annotated[bool, "The chain holds."] = False
+
+
+@rule(
+    "signoff.verify_ledger",
+    title="Check of the ledger",
+    purpose="Is the chain whole, and does it hold the entry that was witnessed?",
+    source="FIPS 180-4 hash chain.",
+    validity="Order and integrity, not identity. Without a witness a cut end goes unseen.",
+)
+def verified(
+    ledger: Annotated[list, "Entries {body, kind, prev, seq, hash}."],  # type: ignore[type-arg]
+    witness: Annotated[
+        dict | None, "{seq, hash} of a head seen earlier."  # type: ignore[type-arg]
+    ] = None,
+) -> Whole | Broken:
+    """`verify` as the page has it."""
+    v = verify(ledger, witness)
+    return Whole(v.head, v.entries) if v.ok else Broken(v.seq, v.fault)
+
+
+@dataclass(frozen=True)
+class SignatureIn:
+    """A signature: by whom, when, and whether it still holds."""
+
+    at: Annotated[str, "When."]
+    person: Annotated[str | None, "Who."] = None
+    by: Annotated[str | None, "Who, by another name."] = None
+    fresh: Annotated[bool | None, "It still holds."] = None
+    stale: Annotated[bool, "It holds no more."] = False
+
+
+def _time(text: str, at: str) -> datetime:
     try:
-        return datetime.fromisoformat(str(text).replace("Z", "+00:00"))
+        return datetime.fromisoformat(text.replace("Z", "+00:00"))
     except ValueError:
-        raise Refused(field, "must be a date and time") from None
+        raise Refused(at, "must be a date and time") from None
 
 
-def _dual(x: dict[str, Any]) -> dict[str, Any]:
-    signed = []
-    for i, s in enumerate(x["signatures"]):
-        _need(s, f"signatures.{i}", "at")
-        person = s.get("person") or s.get("by")
-        if not person:
-            raise Refused(f"signatures.{i}.person", "is needed")
-        fresh = s.get("fresh", not s.get("stale", False))
-        signed.append(Signed(str(person), _time(s["at"], f"signatures.{i}.at"), bool(fresh)))
-    done = _time(x["work_done_at"], "work_done_at")
+def _signed(s: SignatureIn, at: str) -> Signed:
+    person = s.person or s.by
+    if not person:
+        raise Refused(f"{at}.person", "is needed")
+    fresh = not s.stale if s.fresh is None else s.fresh
+    return Signed(person, _time(s.at, f"{at}.at"), fresh)
+
+
+@dataclass(frozen=True)
+class Both:
+    """Two persons have signed, one independent."""
+
+    first: Annotated[str | None, "Person."]
+    second: Annotated[str | None, "The independent person."]
+    ok: Annotated[bool, "Both inspections stand."] = True
+
+
+@dataclass(frozen=True)
+class NotBoth:
+    """Why both inspections do not stand."""
+
+    reason: Annotated[str | None, "Why not."]
+    ok: Annotated[bool, "Both inspections stand."] = False
+
+
+@rule(
+    "signoff.dual_inspection",
+    title="Two persons for flight controls",
+    purpose="Have two persons signed after the work, one of them independent of it?",
+    source="Common practice, and law in some places.",
+    validity="Persons, not accounts.",
+    caution=LOCAL_RULES,
+)
+def dual(
+    signatures: Annotated[tuple[SignatureIn, ...], "{person, at, fresh}."],
+    workers: Annotated[tuple[str, ...], "Persons who did the work."],
+    work_done_at: Annotated[str, "When the last work ended."],
+) -> Both | NotBoth:
+    """`dual_inspection` as the page has it."""
+    signed = [_signed(s, f"signatures.{i}") for i, s in enumerate(signatures)]
+    done = _time(work_done_at, "work_done_at")
     for i, one in enumerate(signed):
         if (one.at.tzinfo is None) != (done.tzinfo is None):
             raise Refused(f"signatures.{i}.at", "needs a zone, like the time of the work")
-    d = dual_inspection(signed, x["workers"], done)
-    if d.ok:
-        return {"ok": True, "first": d.first, "second": d.second}
-    return {"ok": False, "reason": d.reason}
+    d = dual_inspection(signed, workers, done)
+    return Both(d.first, d.second) if d.ok else NotBoth(d.reason)
 
 
-def _gate(x: dict[str, Any]) -> dict[str, Any]:
-    closure = _need(x["closure"], "closure", "kind", "purpose")
-    items = [
-        Item(
-            i["step"],
-            i["id"],
-            i["state"],
-            i.get("owner") or "nobody",
-            i.get("critical") or "",
-            tuple(i.get("workers") or ()),
-        )
-        for i in (_need(t, f"items.{n}", "step", "id", "state") for n, t in enumerate(x["items"]))
-    ]
-    overrides = [
-        Override(
-            str(o.get("person") or ""),
-            str(o.get("reason") or ""),
-            tuple(o.get("blockers", ())),
-            str(o.get("second") or ""),
-        )
-        for o in x.get("overrides", [])
-    ]
-    return _shown_gate(gate(closure["kind"], closure["purpose"], items, overrides))
+@dataclass(frozen=True)
+class ClosureIn:
+    """The closure: its kind, and what it is put on for."""
+
+    kind: Annotated[str, "permanent or removable."]
+    purpose: Annotated[str, "final or temporary."]
+    id: Annotated[str, "What it is called."] = ""
 
 
-def _shown_gate(g: Gate) -> dict[str, Any]:
-    return {
-        "state": g.state,
-        "blockers": [_shown_item(i) for i in g.blockers],
-        "overridden": [_shown_item(i) | {"by": by} for i, by in g.overridden],
-        "carried": [_shown_item(i) for i in g.carried],
-    }
+@dataclass(frozen=True)
+class ItemIn:
+    """One thing behind the closure."""
+
+    step: Annotated[str, "The gate's step."]
+    id: Annotated[str, "What it is called."]
+    state: Annotated[str, "How it stands."]
+    owner: Annotated[str, "Whose it is."] = "nobody"
+    critical: Annotated[str, "flight control or fuel line."] = ""
+    workers: Annotated[tuple[str, ...], "Who did the work."] = ()
 
 
-def _shown_item(i: Item) -> dict[str, str]:
-    return {"step": i.step, "id": i.id, "state": i.state, "owner": i.owner}
+@dataclass(frozen=True)
+class OverrideIn:
+    """A decision to close over blockers."""
+
+    person: Annotated[str, "Who decides."] = ""
+    reason: Annotated[str, "Why."] = ""
+    blockers: Annotated[tuple[str, ...], "Hashes of what it covers."] = ()
+    second: Annotated[str, "A second person, where it is critical."] = ""
 
 
-def _compare(x: dict[str, Any]) -> dict[str, Any]:
-    statements = []
-    for i, s in enumerate(x["statements"]):
-        _need(s, f"statements.{i}", "source", "kind")
-        counted = s.get("value")
-        lo, hi = (counted, counted) if counted is not None else (s.get("lo"), s.get("hi"))
-        if lo is None or hi is None:
-            raise Refused(f"statements.{s['source']}", "needs both limits")
-        statements.append(
-            Statement(s["source"], s["kind"], lo, hi, s.get("unit", ""), s.get("resolution", 0.0))
-        )
-    return {
-        "value": [
-            asdict(p) | {"both": None if p.both is None else list(p.both)}
-            for p in compare_sources(statements)
-        ]
-    }
+@dataclass(frozen=True)
+class ItemOut:
+    """One thing that does not pass; `by`: who took it on."""
+
+    step: str
+    id: str
+    state: str
+    owner: str
+    by: Annotated[str | None, "Who took it on.", ABSENT] = None
 
 
-def _day(text: Any, field: str) -> date | None:
-    try:
-        return None if text is None else date.fromisoformat(text)
-    except (ValueError, TypeError):
-        raise Refused(field, "must be a date, YYYY-MM-DD") from None
+@dataclass(frozen=True)
+class GateOut:
+    """The gate's answer."""
+
+    state: Annotated[str, "blocked, overridden, carried or ready."]
+    blockers: Annotated[tuple[ItemOut, ...], "What stands in the way, in order."]
+    overridden: Annotated[tuple[ItemOut, ...], "What was taken on by a named person."]
+    carried: Annotated[tuple[ItemOut, ...], "What a temporary closing carries."]
 
 
-def _limits(thing: Any, field: str) -> Limits | None:
-    if thing is None:
-        return None
-    _only(_need(thing, field), field, ("hours", "date", "months"))
-    return Limits(thing.get("hours"), _day(thing.get("date"), f"{field}.date"), thing.get("months"))
+def _out(i: Item, by: str | None = None) -> ItemOut:
+    return ItemOut(i.step, i.id, i.state, i.owner, by)
 
 
-DIRECTIVE = ("applies", "first", "interval", "done", "warn_hours", "warn_days", "deviation")
-DEVIATION = ("approved_by", "reference", "date", "reason")
-
-
-def _directive(x: dict[str, Any]) -> dict[str, Any]:
-    d = _only(x["d"], "d", DIRECTIVE)
-    if d.get("deviation") is not None:
-        _only(_need(d["deviation"], "d.deviation"), "d.deviation", DEVIATION)
-    today = _day(x["today"], "today")
-    assert today is not None
-    s = standing(
-        Directive(
-            d.get("applies", ()),
-            _limits(d.get("first"), "d.first"),
-            _limits(d.get("interval"), "d.interval"),
-            _limits(d.get("done"), "d.done"),
-            d.get("warn_hours", 0.0),
-            d.get("warn_days", 0),
-            d.get("deviation"),
-        ),
-        x["aircraft"],
-        today,
-        x["hours"],
-    )
-    if s.applies == "no":
-        return {"applies": s.applies, "state": s.state}
-    return asdict(s) | {"due_date": s.due_date.isoformat() if s.due_date else None}
-
-
-FACTS = Field("facts", "list", "{id, rev, v}: the facts of the scope.", True)
-LOCAL_RULES = "Who may sign, and which work needs it, is set by local regulations."
-
-ENTRIES = (
-    Entry(
-        "signoff.canonical_hash",
-        "Canonical form and hash",
-        "The exact bytes that stand for a value, and their SHA-256.",
-        (Field("value", "any", "Any JSON value."),),
-        (Field("text", "text", "Canonical JSON."), Field("sha256", "text", "Its hash.")),
-        _canonical,
-        "RFC 8785 (JCS), FIPS 180-4.",
-        "Whole numbers within 2^53 - 1; no NaN; text in Unicode NFC when entered.",
-    ),
-    Entry(
-        "signoff.sign",
-        "The body of a signature",
-        "Which facts a signature covers, and the hash that stands for them.",
-        (
-            FACTS,
-            Field("scope", "text", "What chose the facts.", True),
-            Field("by", "text", "Person.", True),
-            Field("role", "text", "In which role.", True),
-            Field("at", "text", "UTC, YYYY-MM-DDThh:mm:ssZ.", True),
-            Field("statement", "text", "What the person says.", True),
-        ),
-        (Field("sha256", "text", "Hash of the body."), Field("body", "object", "The body.")),
-        _sign,
-        "RFC 8785, FIPS 180-4, RFC 3339.",
-        "The order of the facts does not matter.",
-        LOCAL_RULES,
-    ),
-    Entry(
-        "signoff.freshness",
-        "Is a signature still true?",
-        "What changed, went or came since it was signed.",
-        (Field("body", "object", "The signature's body.", True), FACTS),
-        (
-            Field("stale", "flag", "Something differs."),
-            Field("changed", "list", "Facts with another value or revision."),
-            Field("removed", "list", "Facts that are gone."),
-            Field("added", "list", "Facts that came since."),
-        ),
-        _freshness,
-        "RFC 8785, FIPS 180-4.",
-        "A value changed and changed back is stale: it was disturbed in between.",
-    ),
-    Entry(
-        "signoff.verify_ledger",
-        "Check of the ledger",
-        "Is the chain whole, and does it hold the entry that was witnessed?",
-        (
-            Field("ledger", "list", "Entries {body, kind, prev, seq, hash}.", True),
-            Field("witness", "object", "{seq, hash} of a head seen earlier."),
-        ),
-        (
-            Field("ok", "flag", "The chain holds."),
-            Field("head", "text", "Hash of the last entry."),
-            Field("entries", "integer", "How many."),
-            Field("seq", "integer", "Where the first fault is."),
-            Field("fault", "text", "What it is."),
-        ),
-        _verify,
-        "FIPS 180-4 hash chain.",
-        "Order and integrity, not identity. Without a witness a cut end goes unseen.",
-    ),
-    Entry(
-        "signoff.dual_inspection",
-        "Two persons for flight controls",
-        "Have two persons signed after the work, one of them independent of it?",
-        (
-            Field("signatures", "list", "{person, at, fresh}.", True),
-            Field("workers", "list", "Persons who did the work.", True),
-            Field("work_done_at", "text", "When the last work ended.", True),
-        ),
-        (
-            Field("ok", "flag", "Both inspections stand."),
-            Field("reason", "text", "Why not."),
-            Field("first", "text", "Person."),
-            Field("second", "text", "The independent person."),
-        ),
-        _dual,
-        "Common practice, and law in some places.",
-        "Persons, not accounts.",
-        LOCAL_RULES,
-    ),
-    Entry(
-        "signoff.gate",
-        "The gate of a closure",
-        "May it be closed over what is behind it, and what stands in the way?",
-        (
-            Field("closure", "object", "{id, kind, purpose}.", True),
-            Field("items", "list", "{step, id, state, owner}.", True),
-            Field("overrides", "list", "{person, reason, blockers}."),
-        ),
-        (
-            Field("state", "text", "blocked, overridden, carried or ready."),
-            Field("blockers", "list", "What stands in the way, in order."),
-            Field("overridden", "list", "What was taken on by a named person."),
-            Field("carried", "list", "What a temporary closing carries."),
-        ),
-        _gate,
-        "Inspection before closing is common practice, and law in some places.",
-        "An override covers exactly the blockers it lists.",
-        "You are closing over something that is not done. If it is a flight control or a fuel"
-        " line, get a second person to look before you do.",
-    ),
-    Entry(
-        "signoff.compare_sources",
-        "Do documents agree?",
-        "Every pair of statements on one quantity.",
-        (Field("statements", "list", "{source, kind, lo, hi, unit, resolution}, SI.", True),),
-        (Field("value", "list", "{a, b, result, both} for each pair."),),
-        _compare,
-        "Comparison of closed ranges; rounding in conversion allowed for.",
-        "All but agree are conflicts.",
-    ),
-    Entry(
-        "signoff.directive",
-        "Bulletins and directives",
-        "Does it apply, and when is it due?",
-        (
-            Field(
-                "d",
-                "object",
-                "applies, first, interval, done, warn_hours, warn_days, deviation.",
-                True,
-            ),
-            Field("aircraft", "object", "The aircraft's facts.", True),
-            Field("today", "text", "YYYY-MM-DD.", True),
-            Field("hours", doc="Hours run.", required=True),
-        ),
-        (
-            Field("applies", "text", "yes, no or not known."),
-            Field("state", "text", "Where it stands."),
-            Field("due_hours", doc="Due at these hours."),
-            Field("due_date", "text", "Due on this day."),
-            Field("left_hours", doc="Hours left."),
-            Field("left_days", "integer", "Days left."),
-        ),
-        _directive,
-        "The directive's own text stands above this.",
-        "Wordings by calendar month run to the month's last day: enter that date.",
-        "Compliance is the owner's and the authority's matter.",
-    ),
+@rule(
+    "signoff.gate",
+    title="The gate of a closure",
+    purpose="May it be closed over what is behind it, and what stands in the way?",
+    source="Inspection before closing is common practice, and law in some places.",
+    validity="An override covers exactly the blockers it lists.",
+    caution="You are closing over something that is not done. If it is a flight control or a fuel"
+    " line, get a second person to look before you do.",
 )
+def closing(
+    closure: Annotated[ClosureIn, "{id, kind, purpose}."],
+    items: Annotated[tuple[ItemIn, ...], "{step, id, state, owner}."],
+    overrides: Annotated[tuple[OverrideIn, ...], "{person, reason, blockers}."] = (),
+) -> GateOut:
+    """`gate` as the page has it."""
+    made = [Item(i.step, i.id, i.state, i.owner, i.critical, i.workers) for i in items]
+    taken = [Override(o.person, o.reason, o.blockers, o.second) for o in overrides]
+    g = gate(closure.kind, closure.purpose, made, taken)
+    return GateOut(
+        g.state,
+        tuple(_out(i) for i in g.blockers),
+        tuple(_out(i, by) for i, by in g.overridden),
+        tuple(_out(i) for i in g.carried),
+    )
+
+
+@dataclass(frozen=True)
+class StatementIn:
+    """What one document says; a count has `value` instead of limits."""
+
+    source: Annotated[str, "The document."]
+    kind: Annotated[str, "range or count."]
+    lo: Annotated[float | None, "Low limit, SI."] = None
+    hi: Annotated[float | None, "High limit, SI."] = None
+    value: Annotated[float | None, "A count."] = None
+    unit: Annotated[str, "As printed."] = ""
+    resolution: Annotated[float, "Its last printed digit, SI."] = 0.0
+
+
+def _statement(s: StatementIn) -> Statement:
+    lo, hi = (s.lo, s.hi) if s.value is None else (s.value, s.value)
+    if lo is None or hi is None:
+        raise Refused(f"statements.{s.source}", "needs both limits")
+    return Statement(s.source, s.kind, lo, hi, s.unit, s.resolution)
+
+
+@rule(
+    "signoff.compare_sources",
+    title="Do documents agree?",
+    purpose="Every pair of statements on one quantity.",
+    source="Comparison of closed ranges; rounding in conversion allowed for.",
+    validity="All but agree are conflicts.",
+)
+def compared(
+    statements: Annotated[tuple[StatementIn, ...], "{source, kind, lo, hi, unit, resolution}, SI."],
+) -> Annotated[tuple[Pair, ...], "{a, b, result, both} for each pair."]:
+    """`compare_sources` as the page has it."""
+    return compare_sources([_statement(s) for s in statements])
+
+
+@dataclass(frozen=True)
+class DeviationIn:
+    """A deviation, with all that it needs."""
+
+    approved_by: Annotated[str, "By whom."] = ""
+    reference: Annotated[str, "Under which reference."] = ""
+    date: Annotated[str, "When."] = ""
+    reason: Annotated[str, "Why."] = ""
+
+
+@dataclass(frozen=True)
+class DueIn:
+    """Running hours and a date, or months for an interval."""
+
+    hours: Annotated[float | None, "Running hours."] = None
+    date: Annotated[date | None, "A day."] = None
+    months: Annotated[int | None, "Months."] = None
+
+
+@dataclass(frozen=True)
+class DirectiveIn:
+    """A bulletin or directive, and what was done about it."""
+
+    applies: Annotated[tuple[dict[str, Any], ...], "Rows of key to value or range."] = ()
+    first: Annotated[DueIn | None, "Before the first compliance."] = None
+    interval: Annotated[DueIn | None, "Between compliances."] = None
+    done: Annotated[DueIn | None, "The last compliance."] = None
+    warn_hours: Annotated[float, "Warn this much ahead."] = 0.0
+    warn_days: Annotated[int, "Warn this much ahead."] = 0
+    deviation: Annotated[DeviationIn | None, "A deviation instead."] = None
+
+
+@dataclass(frozen=True)
+class NotOurs:
+    """It does not apply."""
+
+    applies: Annotated[str, "yes, no or not known."]
+    state: Annotated[str, "Where it stands."]
+
+
+@dataclass(frozen=True)
+class Stands:
+    """Whether it applies, and when it is due."""
+
+    applies: Annotated[str, "yes, no or not known."]
+    state: Annotated[str, "Where it stands."]
+    due_hours: Annotated[float | None, "Due at these hours."]
+    due_date: Annotated[date | None, "Due on this day."]
+    left_hours: Annotated[float | None, "Hours left."]
+    left_days: Annotated[int | None, "Days left."]
+
+
+def _limits(due: DueIn | None) -> Limits | None:
+    return None if due is None else Limits(due.hours, due.date, due.months)
+
+
+@rule(
+    "signoff.directive",
+    edition=2,
+    title="Bulletins and directives",
+    purpose="Does it apply, and when is it due?",
+    source="The directive's own text stands above this.",
+    validity="Wordings by calendar month run to the month's last day: enter that date.",
+    caution="Compliance is the owner's and the authority's matter.",
+)
+def directive(
+    d: Annotated[DirectiveIn, "applies, first, interval, done, warn_hours, warn_days, deviation."],
+    aircraft: Annotated[dict, "The aircraft's facts."],  # type: ignore[type-arg]
+    today: Annotated[date, "YYYY-MM-DD."],
+    hours: Annotated[float, "Hours run."],
+) -> Stands | NotOurs:
+    """`standing` as the page has it."""
+    deviation = None if d.deviation is None else vars(d.deviation)
+    rows = [
+        {k: tuple(v) if isinstance(v, list) else v for k, v in row.items()} for row in d.applies
+    ]
+    limits = (_limits(d.first), _limits(d.interval), _limits(d.done))
+    try:
+        s = standing(
+            Directive(rows, *limits, d.warn_hours, d.warn_days, deviation), aircraft, today, hours
+        )
+    except Refused as refusal:
+        raise Refused(f"d.{refusal.field}", refusal.reason) from None
+    if s.applies == "no":
+        return NotOurs(s.applies, s.state)
+    return Stands(s.applies, s.state, s.due_hours, s.due_date, s.left_hours, s.left_days)

@@ -48,7 +48,7 @@ def check(control: Control, kind: str, subject: str, typed: Typed, by: Person) -
         aircraft=control.aircraft, control=control, kind=kind, subject=subject, version=0
     )
     row.typed, row.inputs, row.result = typed, inputs, result
-    row.rule, row.edition = f"controls.{kind}", rule(f"controls.{kind}").entry.edition
+    row.rule, row.edition = f"controls.{kind}", rule(f"controls.{kind}").edition
     row.inputs_hash = canonical_hash(inputs)
     row.verdict = _verdict(kind, typed, result)
     row.version, row.changed_by = row.version + 1, by
