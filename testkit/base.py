@@ -9,9 +9,11 @@ from typing import Any
 from django.contrib.auth import get_user_model
 from django.test import Client, TestCase, override_settings
 
+from server.accounts.models import KeptWrite
 from server.aircraft.models import Aircraft
 from server.controls.models import Control
 from testkit.database import ON_THE_DEMO, renew
+from testkit.invariants import broken
 
 ELEVATOR = "/api/aircraft/fenlark/controls/elevator"
 PASSWORD = {
@@ -24,7 +26,12 @@ PASSWORD = {
 
 @override_settings(**ON_THE_DEMO)
 class OnTheDemo(TestCase):
-    """The demo as loaded; what a test writes is taken back."""
+    """The demo as loaded; what a test writes is taken back.
+
+    tampered: rows were changed behind the application's back, as a test of what that shows.
+    """
+
+    tampered = False
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -34,6 +41,11 @@ class OnTheDemo(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         cls.fenlark = Aircraft.objects.get(slug="fenlark")
+
+    def tearDown(self) -> None:
+        if KeptWrite.objects.exists() and not self.tampered:
+            self.assertEqual(broken(), [])
+        super().tearDown()
 
     def as_(self, person: str) -> Client:
         client = Client()

@@ -11,8 +11,9 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
+from core.basis.checks import STEPS, Check
 from core.basis.verdicts import Verdict
-from core.signoff.gate import STEPS, Gate, Item, Override, gate
+from core.signoff.gate import Gate, Item, Override, gate
 
 NOT_DESCRIBED = "not measured"
 
@@ -46,23 +47,25 @@ class Concern:
         return Item(self.step, self.id, self.state, self.owner)
 
 
-def not_described(bays: Iterable[str], known: Mapping[str, set[str]]) -> list[Concern]:
-    """A concern for each capability that has no data for a bay, and nobody said it is empty.
+def not_described(bays: Iterable[str], known: Mapping[str, set[str]]) -> list[Check]:
+    """A check for each trade that has no data for a bay, and nobody said it is empty.
 
-    known: for each capability that must describe every bay, the bays it knows something
-    of, or that a person has declared empty of it.
+    known: for each trade that must describe every bay, the bays it knows something of, or
+    that a person has declared empty of it.
     """
     return [
-        Concern(
-            id=f"{capability} in {bay}",
-            subject=f"{capability}: nothing is recorded here, and nobody said there is none",
-            bays=(bay,),
-            step="reading" if capability == "controls" else "task",
-            state=NOT_DESCRIBED,
+        Check(
+            key=trade,
+            what=f"{trade}: nothing is recorded here, and nobody said there is none",
+            said=NOT_DESCRIBED,
             verdict=Verdict.NOT_MEASURED,
+            step="reading" if trade == "controls" else "task",
+            state=NOT_DESCRIBED,
+            bays=(bay,),
+            concern=f"{trade} in {bay}",
         )
         for bay in bays
-        for capability, described in known.items()
+        for trade, described in known.items()
         if bay not in described
     ]
 

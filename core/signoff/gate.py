@@ -10,25 +10,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
+from core.basis.checks import STEPS
 from core.basis.refused import Refused, choice
 from core.signoff.canonical import canonical_hash
 
-# Step -> the states that pass, in the order of evaluation.
-STEPS: dict[str, tuple[str, ...]] = {
-    "conflict": ("resolved",),
-    "finding": ("closed",),
-    "reading": ("in",),
-    "clearance": ("clear", "accepted"),
-    "joint": ("final",),
-    "test": ("passed",),
-    "task": ("done",),
-    "loose end": ("ended",),
-    "directive": ("does not apply", "complied", "complied until due", "deviation"),
-    "signature": ("fresh",),
-    "photo": ("present",),
-    "count": ("in",),
-    "reach": ("now", "by opening", "never needed"),
-}
 LEAST_REASON = 10
 CRITICAL = ("flight control", "fuel line")
 

@@ -234,7 +234,10 @@ class Gates(TestCase):
 
     def test_a_bay_that_a_capability_knows_nothing_of_blocks_until_someone_says_none(self):
         for known, state in (({"aft"}, "ready"), (set(), "blocked")):
-            missing = not_described(["aft"], {"joints": known})
+            missing = [
+                self.concern(c.concern, c.bays[0], c.word, c.step)
+                for c in not_described(["aft"], {"joints": known})
+            ]
             gate, _ = closing_gate("skin", "permanent", "final", ["aft"], self.lot(*missing))
             self.assertEqual(gate.state, state)
 

@@ -10,12 +10,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.aircraft import concerns
 from server.aircraft.airframe import NewAircraftIn, new_aircraft
 from server.aircraft.facts import AircraftRow, aircraft_row
 from server.aircraft.models import Member
 from server.config.forms import checked
 from server.config.shapes import answer
+from server.kit.standing import counts
 
 
 class AircraftPage(TypedDict):
@@ -52,7 +52,7 @@ class AircraftListView(APIView):
                 "aircraft", "person__name"
             )
         )
-        verdicts = concerns.counts(keys)
+        verdicts = counts(keys)
         rows = [
             aircraft_row(m, owners.get(m.aircraft_id, ""), verdicts[m.aircraft_id]) for m in page
         ]

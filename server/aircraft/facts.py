@@ -10,8 +10,8 @@ from core.signoff.closing import Concern, Lot
 from server.aircraft.access import MAY, may
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
 from server.aircraft.strip import standing
+from server.config.words import Word
 
-Word = Literal["in", "out", "too close", "not measured", "stale", "accepted"]
 Role = Literal["owner", "helper", "counselor", "reader"]
 
 
@@ -133,7 +133,7 @@ def aircraft_shown(
     who: Member, lot: Lot, ready: set[str], closures: Sequence[Closure]
 ) -> AircraftShown:
     """One aircraft; `lot`: all concerns; `ready`: closures whose gate lets them be closed;
-    `closures`: all of them with their bays read.
+    `closures`: all of them with their bays in `behind`.
     """
     a: Aircraft = who.aircraft
     bays = list(a.bays.all())
@@ -152,7 +152,7 @@ def aircraft_shown(
         facts=a.facts,
         outline=Outline(**{k: a.outline.get(k, []) for k in ("top", "bottom", "fin", "plan")}),
         bays=[bay_shown(b, lot.in_bay(b.slug)) for b in bays],
-        closures=[closure_shown(c, c.slug in ready) for c in closures],
+        closures=[closure_shown(c, list(c.behind), c.slug in ready) for c in closures],  # type: ignore[attr-defined]
         openings=[opening_shown(o) for o in openings],
         overlaps=[list(pair) for pair in overlapping([b.box for b in bays])],
         loose_ends=sum(c.step == "loose end" for c in lot.concerns),
@@ -191,8 +191,8 @@ def bay_shown(bay: Bay, here: list[Concern]) -> BayShown:
     )
 
 
-def closure_shown(c: Closure, ready: bool) -> ClosureShown:
-    """A closure; its bays must be prefetched."""
+def closure_shown(c: Closure, bays: list[str], ready: bool) -> ClosureShown:
+    """A closure with the bays that it opens."""
     return ClosureShown(
         slug=c.slug,
         version=c.version,
@@ -201,7 +201,7 @@ def closure_shown(c: Closure, ready: bool) -> ClosureShown:
         above=c.above,
         closed=c.closed,
         ready=ready and not c.closed,
-        bays=[b.slug for b in c.bays.all()],
+        bays=bays,
         planned_on=c.planned_on.isoformat() if c.planned_on else "",
         inspection_needed=c.inspection_needed,
         photo_needed=c.photo_needed,

@@ -17,7 +17,6 @@ from core.cables.rigging import Rigged
 from server.aircraft.access import check_version, member
 from server.cables import events, forms, measuring, rows, shapes
 from server.cables.joints import keep_joints
-from server.cables.judging import judge_loop
 from server.cables.keeping import file_of, keep
 from server.cables.models import CableEvent, Loop
 from server.cables.shown import rows as loop_rows
@@ -42,8 +41,7 @@ def loop_of(control: Control) -> Loop:
 
 
 def touched(loop: Loop) -> None:
-    """After a change: judge the loop, and the control that it moves."""
-    judge_loop(loop)
+    """After a change: the control that it moves."""
     recording.touched(loop.control)
 
 

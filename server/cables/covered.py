@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from core.cables.lever import SIDES
 from core.signoff.canonical import canonical_hash, figure
 from server.cables.keeping import file_of
 from server.cables.models import CableEvent, CableReading, Loop
@@ -12,6 +13,7 @@ from server.cables.standing import stands
 from server.controls.facts import also_covers
 from server.controls.models import Control
 from server.controls.scopes import also_needs
+from server.kit.standing import of_subject
 
 
 @also_covers
@@ -25,15 +27,15 @@ def facts_of(control: Control) -> Iterable[tuple[str, Any]]:
         f"cables/{loop.pk}",
         {"name": loop.name or "cables", "file": canonical_hash(_as_text(file))},
     )
-    for c in loop.judged:
-        value = {"name": c["what"], "said": c["said"], "verdict": c["verdict"]}
-        reason = c["why"]
-        if reason:
-            value |= {"rule": reason["rule"], "edition": str(reason["edition"])}
-        yield f"cable check/{loop.pk} {c['key']}", value
+    for c in of_subject(loop.aircraft_id, "cables", str(loop.pk)):
+        value = {"name": c.what, "said": c.said, "verdict": c.verdict}
+        if c.rule:
+            value |= {"rule": c.rule, "edition": str(c.edition)}
+        yield f"cable check/{loop.pk} {c.key}", value
     stand = stands(loop)
-    for side in ("A", "B"):
-        for r in stand.current(side):
+    current = {r.key for side in SIDES for r in stand.done.current(side)}
+    for r in stand.readings:
+        if r.pk in current:
             yield f"cable reading/{r.pk}", reading_value(r)
     for e in stand.events:
         yield f"cable event/{e.pk}", event_value(e)
@@ -81,7 +83,8 @@ def in_the_way(control: Control) -> Iterable[str]:
     loop = Loop.objects.filter(control=control).first()
     if loop is None:
         return
-    bad = [c for c in loop.judged if c["verdict"] not in ("in", "accepted")]
+    rows = of_subject(loop.aircraft_id, "cables", str(loop.pk))
+    bad = [c for c in rows if c.verdict not in ("in", "accepted")]
     if bad:
-        listed = "; ".join(f"{c['what']}: {c['verdict']}" for c in bad)
+        listed = "; ".join(f"{c.what}: {c.verdict}" for c in bad)
         yield f"Cables: {listed}."

@@ -9,19 +9,22 @@ from typing import Any
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.cables.document import Rigging
-from core.clearance.bays import bays_of
+from core.cables.done import RIGGING
+from core.cables.judging import reached
+from core.cables.judging_ends import slide_inputs
 from core.rulebook.registry import rule
 from server.accounts.models import Person
-from server.cables.end_checks import slide_inputs
+from server.aircraft.models import Bay
 from server.cables.keeping import rigging_of
 from server.cables.models import Cable, CableEvent, Loop
-from server.cables.standing import held, showing, stands
+from server.cables.standing import done_of, held, showing
 from server.journal.writing import note
+from server.kit.placing import bay_at, boxes_of
+from server.kit.standing import of_subject
 from server.record.looseends import end, leave
 from server.record.models import LooseEnd
 
 SAFETYING = "turnbuckle tensioned and safetied"
-STEPS = ("neutral locked", "tension set", "travel set", "stops set", "sense seen", "safetied")
 Typed = dict[str, Any]
 
 
@@ -65,7 +68,8 @@ def record(
     _follow(loop, event, by)
     name = _cable(loop, side).name if side else loop.control.name
     what = f"{name}: {told(event)}"
-    note(loop.aircraft, by, "rigging", what, (), link_of(loop), True, event.at)
+    bays = bays_of_work(loop, side, event)
+    note(loop.aircraft, by, "rigging", what, bays, link_of(loop), True, event.at)
     return event
 
 
@@ -99,9 +103,9 @@ def _cable(loop: Loop, side: str) -> Cable:
 def _follow(loop: Loop, e: CableEvent, by: Person) -> None:
     """A turned turnbuckle is a loose end until it is safetied again."""
     if e.doing == "turned":
-        Cable.objects.filter(loop=loop, side=e.side).update(
-            turns=_cable(loop, e.side).turns + e.data["turns"]
-        )
+        cable = _cable(loop, e.side)
+        cable.turns += e.data["turns"]
+        cable.save()
     name = (
         f"{loop.control.name}: turnbuckle of {_cable(loop, e.side).name.lower()}" if e.side else ""
     )
@@ -124,17 +128,27 @@ def _open(loop: Loop, name: str) -> list[LooseEnd]:
     return list(rows)
 
 
-def _bay(loop: Loop, side: str) -> Any:
-    fittings = [f for f in _cable(loop, side).fittings if f["kind"] == "turnbuckle"]
-    cable = rigging_of(loop).cables[side]
-    if not fittings or not cable.supports:
-        return None
-    station = fittings[0]["at"][0]
-    near = min(cable.supports, key=lambda s: abs(s.centre[0] - station))
-    at = (station, near.centre[1], near.centre[2])
-    bays = list(loop.aircraft.bays.all())
-    inside = bays_of(at, [b.box for b in bays])
-    return next((b for b in bays if inside and b.slug == inside[0]), None)
+def bays_of_work(loop: Loop, side: str, e: CableEvent | None = None) -> tuple[str, ...]:
+    """Where hands are: at an end that was pressed or gauged, at all of a cable that was looked
+    over, else at its turnbuckle; both sides where no side was named."""
+    rigging, boxes = rigging_of(loop), boxes_of(loop.aircraft_id)
+    found: list[str] = []
+    for name in (side,) if side else ("A", "B"):
+        cable = rigging.cables[name]
+        places = [reached(cable)]
+        end = e.data.get("end") if e else None
+        if end in ("A", "B"):
+            lever = rigging.driver if end == "A" else rigging.driven
+            places = [list(getattr(lever, name))]
+        elif e is None or e.doing in ("inspected", "proof", "stretch", "step"):
+            places += [list(s.centre) for s in cable.supports]
+        found += [b for p in places for b in bay_at(p, boxes)]
+    return tuple(dict.fromkeys(found))
+
+
+def _bay(loop: Loop, side: str) -> Bay | None:
+    inside = bay_at(reached(rigging_of(loop).cables[side]), boxes_of(loop.aircraft_id))
+    return Bay.objects.filter(aircraft=loop.aircraft_id, slug__in=inside).first()
 
 
 def undo(event: CableEvent, loop: Loop, by: Person) -> None:
@@ -154,9 +168,11 @@ def undo(event: CableEvent, loop: Loop, by: Person) -> None:
     )
     if event.doing == "turned":
         cable = _cable(loop, event.side)
-        Cable.objects.filter(pk=cable.pk).update(turns=cable.turns - event.data["turns"])
+        cable.turns -= event.data["turns"]
+        cable.save()
     said = f"{loop.control.name} cables, taken back: {told(event)}"
-    note(loop.aircraft, by, "rigging", said, (), link_of(loop), True)
+    bays = bays_of_work(loop, event.side, event)
+    note(loop.aircraft, by, "rigging", said, bays, link_of(loop), True)
 
 
 def _nothing(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
@@ -213,7 +229,7 @@ def _pressed(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
 def _checked_order(
     loop: Loop, side: str, step: dict[str, Any], data: dict[str, Any]
 ) -> dict[str, Any]:
-    inputs = slide_inputs(rigging_of(loop).cables[side], stands(loop))
+    inputs = slide_inputs(rigging_of(loop).cables[side], done_of(loop))
     inputs["steps"] = [*inputs["steps"], step]
     result = rule("cables.slide_on_order").run(inputs)
     return {"data": data, "rule": "cables.slide_on_order", "inputs": inputs, "result": result}
@@ -320,12 +336,12 @@ def _inspected(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
 
 def _step(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
     """A step is done when what it is about is in; the others are a person's word."""
-    if typed.get("step") not in STEPS:
-        raise Refused("step", f"must be one of: {', '.join(STEPS)}")
+    if typed.get("step") not in RIGGING:
+        raise Refused("step", f"must be one of: {', '.join(RIGGING)}")
     needs = {"tension set": "tension ", "safetied": "turnbuckle "}.get(typed["step"])
-    for c in loop.judged:
-        if needs and c["key"].startswith(needs) and c["verdict"] != "in":
-            raise Refused("step", f"not yet: {c['what']}: {c['said']}")
+    for c in of_subject(loop.aircraft_id, "cables", str(loop.pk)):
+        if needs and c.key.startswith(needs) and c.verdict != "in":
+            raise Refused("step", f"not yet: {c.what}: {c.said}")
     return {"data": {"step": typed["step"]}}
 
 

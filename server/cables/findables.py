@@ -8,7 +8,13 @@ from server.cables.models import Cable, Support
 from server.find.indexing import Found, findable
 
 
-@findable(Cable)
+@findable(
+    Cable,
+    {
+        Support: lambda s: [s.cable],
+        Bay: lambda b: Cable.objects.filter(aircraft=b.aircraft_id),
+    },
+)
 def cable(c: Cable) -> Found:
     """By its name, construction and size, in every bay that its supports lie in."""
     boxes = [x.box for x in Bay.objects.filter(aircraft=c.aircraft_id)]
@@ -25,7 +31,7 @@ def cable(c: Cable) -> Found:
     )
 
 
-@findable(Support)
+@findable(Support, {Bay: lambda b: Support.objects.filter(aircraft=b.aircraft_id)})
 def support(s: Support) -> Found:
     """By its name, where it is."""
     boxes = [x.box for x in Bay.objects.filter(aircraft=s.aircraft_id)]

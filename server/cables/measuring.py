@@ -14,9 +14,19 @@ from typing import Any
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
-from core.basis.uncertainty import of_resolution, rectangular
+from core.basis.uncertainty import rectangular
 from core.cables.cable import bending_bounds
 from core.cables.document import Cable
+from core.cables.done import (
+    HIGHEST_SHARE,
+    LOWEST_SHARE,
+    U_DEFLECTION_M,
+    U_FORCE_N,
+    U_MASS_REL,
+    U_PLUCKED_SPAN_M,
+    U_SPAN_M,
+    u_of_card,
+)
 from core.cables.pluck_check import Assessed, assess_pluck
 from core.cables.recording import Recording, read_wav
 from core.cables.rigging import Rigged
@@ -25,10 +35,7 @@ from core.rulebook.registry import rule
 from server.cables.models import CalibrationCard
 from server.instruments.models import Instrument
 
-U_MASS = 0.02
-LOWEST, HIGHEST = 0.3, 3.0
 SPECTRUM_POINTS = 400
-LBF = 4.4482216152605
 
 
 @dataclass
@@ -79,7 +86,7 @@ def by_card(cable: Cable, typed: Mapping[str, str], instrument: Instrument) -> M
             "instrument", f"{instrument.name} has no calibration card yet: enter it first"
         )
     readings = _numbers(typed.get("readings", ""), "readings")
-    u = math.hypot(rectangular(instrument.accuracy), of_resolution(instrument.resolution))
+    u = u_of_card(instrument.accuracy, instrument.resolution)
     riser = typed.get("riser", "").strip() or _riser(card, cable)
     inputs = {
         "tables": card.tables,
@@ -134,9 +141,9 @@ def by_pull(rigged: Rigged, cable: Cable, typed: Mapping[str, str]) -> Measured:
         "force_N": parse(typed["force"], "force", "lbf", "force").si,
         "deflection_m": _length(typed, "deflection"),
         "compliance_m_per_N": compliance,
-        "u_span_m": _u_of(typed, "u_span", 0.002),
-        "u_force_N": _u_of(typed, "u_force", 0.2 * LBF / math.sqrt(3.0), "force"),
-        "u_deflection_m": _u_of(typed, "u_deflection", 0.0005),
+        "u_span_m": _u_of(typed, "u_span", U_SPAN_M),
+        "u_force_N": _u_of(typed, "u_force", U_FORCE_N, "force"),
+        "u_deflection_m": _u_of(typed, "u_deflection", U_DEFLECTION_M),
         "u_compliance_m_per_N": compliance * share,
     }
     r = rule("cables.sideways_pull").run(inputs)
@@ -168,8 +175,8 @@ def by_sound(cable: Cable, wanted_N: float, typed: Mapping[str, str], content: b
     mass = cable.data.mass_per_length_kg_m
     recording = read_wav(content)
     band = (
-        string_frequency(LOWEST * wanted_N, span, mass),
-        string_frequency(HIGHEST * wanted_N, span, mass),
+        string_frequency(LOWEST_SHARE * wanted_N, span, mass),
+        string_frequency(HIGHEST_SHARE * wanted_N, span, mass),
     )
     assessed = assess_pluck(recording.samples, recording.rate_Hz, *band)
     frequency = assessed.found.frequency_Hz
@@ -184,8 +191,8 @@ def by_sound(cable: Cable, wanted_N: float, typed: Mapping[str, str], content: b
         "ei_low_Nm2": low,
         "ei_high_Nm2": high,
         "u_frequency_Hz": assessed.found.u_frequency_Hz,
-        "u_span_m": _u_of(typed, "u_span", 0.003),
-        "u_mass_rel": U_MASS,
+        "u_span_m": _u_of(typed, "u_span", U_PLUCKED_SPAN_M),
+        "u_mass_rel": U_MASS_REL,
     }
     r = rule("cables.plucked_tension").run(inputs)
     measured = Measured(

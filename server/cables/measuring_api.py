@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from datetime import UTC, datetime
 from typing import Any
 
@@ -16,20 +17,25 @@ from rest_framework.views import APIView
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
+from core.cables.cable import LBF
 from core.cables.recording import MOST_BYTES
 from core.cables.rigging import Rigged
+from core.rulebook import rule
+from server.accounts.models import Person
 from server.aircraft.access import may, member
 from server.cables import forms, measuring, shapes
 from server.cables.api import loop_of, touched
+from server.cables.events import bays_of_work, link_of
 from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop
 from server.cables.shown import shown
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.controls.api import control_of, lock
-from server.controls.why import why
 from server.instruments.models import Instrument
 from server.instruments.reading import pluck
+from server.journal.writing import note
+from server.kit.showing import why
 
 
 def _instrument(aircraft: int, key: int | None) -> Instrument:
@@ -203,6 +209,7 @@ class ReadingsView(APIView):
                 u=m.u,
                 temperature_K=None if straight else at,
                 rule=m.rule,
+                edition=rule(m.rule).edition if m.rule else 1,
                 inputs=m.inputs,
                 result=m.result | m.more,
                 instrument=m.instrument,
@@ -214,8 +221,24 @@ class ReadingsView(APIView):
             if content is not None:
                 row.recording.save("pluck.wav", ContentFile(content), save=False)
             row.save()
+            _note(row, who.person, _read_said(row))
             touched(loop)
             return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+
+
+def _note(row: CableReading, by: Person, said: str) -> None:
+    """A line in the journal: hands were on the cable, a counselor's check excepted."""
+    loop = row.loop
+    bays, work = bays_of_work(loop, row.side), not row.check_reading
+    note(loop.aircraft, by, "reading", said, bays, link_of(loop), work)
+
+
+def _read_said(r: CableReading) -> str:
+    name = r.loop.control.name
+    if r.method == "straight":
+        return f"Measured: {name}, driven lever {math.degrees(r.value):+.1f}°"
+    cable = r.loop.sides.get(side=r.side).name.lower()
+    return f"Measured: {name}, {cable}: {r.value / LBF:.0f} lb ({r.value:.0f} N)"
 
 
 def _as_it_is(i: Instrument | None) -> dict[str, Any]:
@@ -282,6 +305,8 @@ class WithdrawView(APIView):
             CableReading.objects.create(
                 **fields, withdraws=old, reason=given["reason"], by=who.person, at=datetime.now(UTC)
             )
+            said = f"{_read_said(old)}, taken back: {given['reason'].strip()}"
+            _note(old, who.person, said)
             touched(loop)
             return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
 

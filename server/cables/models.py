@@ -18,7 +18,7 @@ SIDES = [("A", "A"), ("B", "B")]
 
 
 class Loop(Fact):
-    """The two cables of a control between two levers. `judged`: what the rules say of it."""
+    """The two cables of a control between two levers."""
 
     control = models.OneToOneField(
         "controls.Control", on_delete=models.CASCADE, related_name="cables"
@@ -30,8 +30,6 @@ class Loop(Fact):
     target = models.JSONField(null=True)
     airframe = models.JSONField(default=list)
     more = models.JSONField(default=dict)
-    judged = models.JSONField(default=list)
-    verdict = models.CharField(max_length=14, default="not measured")
     history = HistoricalRecords()
 
 

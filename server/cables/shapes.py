@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from typing import Any, TypedDict
 
-from server.aircraft.facts import Word
-from server.cables.checking import Check
-from server.controls.shapes import Why
+from server.config.words import Word
+from server.kit.showing import CheckShown, Why
 
 
 class LoopRow(TypedDict):
@@ -95,7 +94,7 @@ class Solved(TypedDict):
     share: float
     hottest_N: float | None
     pulls_positive: int
-    checks: list[Check]
+    checks: list[CheckShown]
 
 
 class ReadingShown(TypedDict):
@@ -169,7 +168,7 @@ class CablesShown(TypedDict):
     name: str
     document: Any
     verdict: Word
-    checks: list[Check]
+    checks: list[CheckShown]
     solved: Solved | None
     sides: list[SideShown]
     readings: list[ReadingShown]
@@ -227,7 +226,8 @@ class LearntShown(TypedDict):
 
 
 class TodayShown(TypedDict):
-    """Tension today: what to set, what is there, what to turn. `unit`: lb or N, as asked."""
+    """Tension today: what to set, what is there, what to turn. `unit`: lb or N, as asked;
+    `alike`: both sides are set to one tension."""
 
     temperature_C: float
     unit: str
@@ -245,6 +245,7 @@ class TodayShown(TypedDict):
     refused: str
     learnt: LearntShown | None
     used_learnt: bool
+    alike: bool
     why: Why | None
     caution: str
 

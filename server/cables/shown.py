@@ -7,22 +7,26 @@ from typing import Any
 
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, worst
+from core.cables.done import RIGGING
 from core.cables.forces import Load, bracket_load
+from core.cables.judging_ends import slide_inputs
+from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
 from core.cables.rigging import Rigged
 from core.cables.words import CAUTION
-from core.clearance.bays import bays_of
 from core.rulebook.registry import rule
-from server.aircraft.models import Bay
 from server.cables import shapes
-from server.cables.end_checks import slide_inputs
-from server.cables.events import STEPS, told
+from server.cables.events import told
 from server.cables.keeping import file_of, rigging_of
 from server.cables.models import Loop
-from server.cables.route_checks import ends_of_travel, geometry_checks
 from server.cables.standing import Stands, showing, stands
+from server.cables.trade import ends_of_travel
+from server.config.words import Word
 from server.controls.models import Control
-from server.controls.why import why
+from server.kit.models import Check
+from server.kit.placing import bay_at, boxes_of, placed
+from server.kit.showing import check_shown, row_shown, why
+from server.kit.standing import of_subject, of_subjects
 
 DEG = math.degrees(1.0)
 SHOWN = 5
@@ -32,20 +36,26 @@ HOTTEST_K = 323.15
 def rows(controls: list[Control]) -> list[shapes.LoopRow]:
     """The controls of an aircraft with what their cables say."""
     loops = {x.control_id: x for x in Loop.objects.filter(control__in=controls)}
+    aircraft = controls[0].aircraft_id if controls else 0
+    kept = of_subjects(aircraft, "cables", [str(x.pk) for x in loops.values()])
     found = []
     for c in controls:
         loop = loops.get(c.pk)
-        judged = loop.judged if loop else []
+        checks = kept.get(str(loop.pk), []) if loop else []
         found.append(
             shapes.LoopRow(
                 control=c.slug,
                 name=c.name,
                 has_cables=loop is not None,
-                verdict=loop.verdict if loop else "not measured",  # type: ignore[typeddict-item]
-                open=sum(x["verdict"] not in ("in", "accepted") for x in judged),
+                verdict=_worst(checks),
+                open=sum(x.verdict not in ("in", "accepted") for x in checks),
             )
         )
     return found
+
+
+def _worst(checks: list[Check]) -> Word:
+    return worst(Verdict(c.verdict) for c in checks).value
 
 
 def shown(control: Control, loop: Loop | None) -> shapes.CablesShown:
@@ -66,13 +76,14 @@ def shown(control: Control, loop: Loop | None) -> shapes.CablesShown:
             caution=CAUTION,
         )
     rigged, stand = Rigged(rigging_of(loop)), stands(loop)
+    checks = of_subject(loop.aircraft_id, "cables", str(loop.pk))
     return shapes.CablesShown(
         version=loop.version,
         control=control.slug,
         name=loop.name or f"{control.name} cables",
         document=file_of(loop),
-        verdict=loop.verdict,  # type: ignore[typeddict-item]
-        checks=loop.judged,
+        verdict=_worst(checks),
+        checks=[row_shown(c) for c in checks],
         solved=solved(rigged, control),
         sides=[_side(loop, rigged, side, stand) for side in SIDES],
         readings=[_reading(r, stand) for r in reversed(stand.readings)],
@@ -95,10 +106,10 @@ def shown(control: Control, loop: Loop | None) -> shapes.CablesShown:
 
 def solved(rigged: Rigged, control: Control) -> shapes.Solved:
     """The drawing worked out: every second position of the sweep, supports, fittings."""
-    boxes = [b.box for b in Bay.objects.filter(aircraft=control.aircraft_id)]
+    boxes = boxes_of(control.aircraft_id)
     nearest = {(n.side, n.fitting): n for n in rigged.nearest()}
     supports = rigged.supports()
-    checks = list(geometry_checks(rigged, ends_of_travel(control)))
+    checks = placed(geometry_checks(rigged, ends_of_travel(control)), boxes)
     return shapes.Solved(
         positions=[_position(rigged, i) for i in range(0, len(rigged.states), SHOWN)],
         supports=[_support(a, checks, boxes) for a in supports],
@@ -115,7 +126,7 @@ def solved(rigged: Rigged, control: Control) -> shapes.Solved:
         share=rigged.through.share,
         hottest_N=_hottest(rigged),
         pulls_positive=rigged.pulls_positive("A"),
-        checks=checks,
+        checks=[check_shown(c) for c in checks],
     )
 
 
@@ -145,8 +156,8 @@ def _position(rigged: Rigged, i: int) -> shapes.Position:
 
 def _support(a: Any, checks: list[Any], boxes: list[Any]) -> shapes.SupportShown:
     s = a.support
-    mine = [c for c in checks if c["key"].endswith(f" {a.side} {s.id}") and "gap" not in c["key"]]
-    inside = bays_of(s.centre, boxes)
+    mine = [c for c in checks if c.key.endswith(f" {a.side} {s.id}") and "gap" not in c.key]
+    inside = bay_at(s.centre, boxes)
     return shapes.SupportShown(
         side=a.side,
         id=s.id,
@@ -159,7 +170,7 @@ def _support(a: Any, checks: list[Any], boxes: list[Any]) -> shapes.SupportShown
         misalignment_deg=a.pulley.misalignment_rad * DEG if a.pulley else None,
         deflection_deg=a.fairlead.deflection_rad * DEG if a.fairlead else None,
         force_N=a.force.magnitude_N,
-        verdict=worst(Verdict(c["verdict"]) for c in mine).value if mine else "in",
+        verdict=worst(c.verdict for c in mine).value if mine else "in",
     )
 
 
@@ -198,7 +209,7 @@ def _side(loop: Loop, rigged: Rigged, side: str, stand: Stands) -> shapes.SideSh
     cable, laid = rigged.rigging.cables[side], rigged.laid[side]
     row = loop.sides.get(side=side)
     now = showing(row)
-    inputs = slide_inputs(cable, stand)
+    inputs = slide_inputs(cable, stand.done)
     order = rule("cables.slide_on_order").run(inputs)
     on = [s["item"] for s in inputs["steps"] if s["do"] == "slide"]
     buckle = cable.turnbuckle
@@ -215,7 +226,7 @@ def _side(loop: Loop, rigged: Rigged, side: str, stand: Stands) -> shapes.SideSh
         travel_per_turn_m=buckle.travel_per_turn_m if buckle else None,
         showing=list(now) if now else None,
         limit=buckle.limit if buckle else 3.0,
-        safetied=stand.safetied(side),
+        safetied=stand.done.safetied(side),
         ends={name: e.kind for name, e in cable.ends.items()},
         slide_on=[i.name for i in cable.slide_on],
         on=on,
@@ -226,8 +237,9 @@ def _side(loop: Loop, rigged: Rigged, side: str, stand: Stands) -> shapes.SideSh
 
 def _reading(r: Any, stand: Stands) -> shapes.ReadingShown:
     straight = r.method == "straight"
-    last = stand.straight()
-    current = r in stand.current(r.side) if not straight else last is not None and r.pk == last.pk
+    last = stand.done.straight()
+    standing = [x.key for x in stand.done.current(r.side)] if not straight else []
+    current = r.pk in (standing if not straight else [last.key] if last else [])
     per = DEG if straight else 1.0
     return shapes.ReadingShown(
         id=r.pk,
@@ -249,20 +261,16 @@ def _reading(r: Any, stand: Stands) -> shapes.ReadingShown:
 
 def steps(stand: Stands) -> list[shapes.StepShown]:
     """The rigging in order; a step counts only if done after the last turn (neutral: before)."""
-    turned = stand.last_turn
+    by = {(e.doing, e.at): e.by.name for e in stand.events}
     found = []
-    for name in STEPS:
-        made = [e for e in stand.events if e.doing == "step" and e.data["step"] == name]
-        last = made[-1] if made else None
-        holds = last is not None and (
-            name == "neutral locked" or turned is None or last.at >= turned.at
-        )
+    for name in RIGGING:
+        held = stand.done.step_holds(name)
         found.append(
             shapes.StepShown(
                 step=name,
-                done=holds,
-                by=last.by.name if last and holds else "",
-                at=last.at.isoformat() if last and holds else "",
+                done=held is not None,
+                by=by[held.doing, held.at] if held else "",
+                at=held.at.isoformat() if held else "",
             )
         )
     return found

@@ -7,18 +7,20 @@ from typing import Any
 
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
+from core.cables.done import SAME_K, SAME_N, Done, Read, best
+from core.cables.judging import tension_check
+from core.cables.learning import learnt_from
 from core.cables.lever import SIDES
 from core.cables.rigging import Rigged
 from core.cables.setting import Advice, advise, today
 from core.cables.temperature import tension_curve
-from core.cables.turnbuckle import Threads, learn_compliance
+from core.cables.turnbuckle import Threads
 from core.cables.words import SOAK
 from server.cables import shapes
 from server.cables.keeping import rigging_of
-from server.cables.models import CableReading, Loop
-from server.cables.standing import SAME_K, Stands, showing, stands
-from server.cables.tension_checks import best, tension_check
-from server.controls.why import why
+from server.cables.models import Loop
+from server.cables.standing import done_of
+from server.kit.showing import why
 
 DEG = math.degrees(1.0)
 ZERO_C = 273.15
@@ -29,17 +31,17 @@ def tension_today(
     loop: Loop, temperature_K: float | None, mode: str, use_learnt: bool, step: float
 ) -> shapes.TodayShown:
     """Everything for the page. Refuses without target or airframe, naming them."""
-    rigged, stand = Rigged(rigging_of(loop)), stands(loop)
+    rigged, stand = Rigged(rigging_of(loop)), done_of(loop)
     at = temperature_K if temperature_K is not None else _last_temperature(stand)
     if at is None:
         target = rigged.rigging.target
         at = target.temperature_K if target else ZERO_C + 15
-    learnt = _learnt(loop, rigged, stand)
+    learnt = _learnt(rigged, stand)
     present = {s: best(stand.current(s)) for s in SIDES}
     made, refused = None, ""
     if all(present.values()):
         try:
-            made = _advice(loop, rigged, stand, at, mode, step, learnt if use_learnt else None)
+            made = _advice(rigged, stand, at, mode, step, learnt if use_learnt else None)
         except Refused as refusal:
             refused = f"{refusal.reason[:1].upper()}{refusal.reason[1:]}."
     straight = stand.straight()
@@ -59,17 +61,24 @@ def tension_today(
         sides=[_side(rigged, s, at, present[s], stand) for s in SIDES],
         straight_deg=straight.value * DEG if straight else None,
         said=_said(rigged, made, present, refused, stand),
-        turns=_turns(rigged, loop, made) if made else [],
+        turns=_turns(rigged, stand, made) if made else [],
         shift_deg=made.turns.shift_rad * DEG * rigged.pulls_positive("A") if made else None,
         refused=refused,
         learnt=learnt,
         used_learnt=bool(learnt and use_learnt),
         why=_why(made, mode, present, step) if made else None,
+        alike=_alike(rigged, at),
         caution=SOAK,
     )
 
 
-def _last_temperature(stand: Stands) -> float | None:
+def _alike(rigged: Rigged, at: float) -> bool:
+    """Whether both sides are set to one and the same tension, as far as anyone can read it."""
+    a, b = (today(rigged, s, at).wanted.tension_N for s in SIDES)
+    return abs(a - b) < SAME_N
+
+
+def _last_temperature(stand: Done) -> float | None:
     known = [r.temperature_K for r in stand.readings if r.temperature_K is not None]
     return known[-1] if known else None
 
@@ -109,7 +118,7 @@ def line_inputs(rigged: Rigged, side: str) -> dict[str, Any]:
 
 
 def _side(
-    rigged: Rigged, side: str, at: float, present: CableReading | None, stand: Stands
+    rigged: Rigged, side: str, at: float, present: Read | None, stand: Done
 ) -> shapes.TargetSide:
     band = today(rigged, side, at)
     judged = tension_check(rigged, side, stand)
@@ -123,12 +132,12 @@ def _side(
         may_be_slack=band.wanted.may_be_slack,
         present_N=present.value if present else None,
         present_u_N=present.u if present else None,
-        verdict=judged["verdict"],
-        said=judged["said"],
+        verdict=judged.verdict.value,
+        said=judged.said,
     )
 
 
-def _present(rigged: Rigged, stand: Stands, at: float) -> dict[str, float]:
+def _present(rigged: Rigged, stand: Done, at: float) -> dict[str, float]:
     """The measured tension of each side; refuses one that was measured at another temperature."""
     found = {}
     for side in SIDES:
@@ -146,21 +155,19 @@ def _present(rigged: Rigged, stand: Stands, at: float) -> dict[str, float]:
 
 
 def _advice(
-    loop: Loop,
     rigged: Rigged,
-    stand: Stands,
+    stand: Done,
     at: float,
     mode: str,
     step: float,
     learnt: shapes.LearntShown | None,
 ) -> Advice:
     straight = stand.straight()
-    counted = {c.side: showing(c) for c in loop.sides.all()}
     return advise(
         rigged,
         at,
         _present(rigged, stand, at),
-        counted,
+        stand.showing,
         straight.value if straight else 0.0,
         mode,
         step,
@@ -168,13 +175,12 @@ def _advice(
     )
 
 
-def _turns(rigged: Rigged, loop: Loop, a: Advice) -> list[shapes.TurnsShown]:
-    counted = {c.side: showing(c) for c in loop.sides.all()}
+def _turns(rigged: Rigged, stand: Done, a: Advice) -> list[shapes.TurnsShown]:
     found = []
     for side in SIDES:
         t: Threads | None = a.threads[side]
         turns = getattr(a.turns, f"rounded_{side}")
-        now = counted.get(side)
+        now = stand.showing.get(side)
         found.append(
             shapes.TurnsShown(
                 side=side,
@@ -221,16 +227,16 @@ def _many(turns: float) -> str:
 def _said(
     rigged: Rigged,
     made: Advice | None,
-    present: dict[str, CableReading | None],
+    present: dict[str, Read | None],
     refused: str,
-    stand: Stands,
+    stand: Done,
 ) -> str:
     if refused:
         return refused
     missing = [rigged.rigging.cables[s].name.lower() for s in SIDES if present[s] is None]
     if missing or made is None:
         return f"Measure the {' and the '.join(missing)}."
-    checks = [Verdict(tension_check(rigged, s, stand)["verdict"]) for s in SIDES]
+    checks = [tension_check(rigged, s, stand).verdict for s in SIDES]
     turned = [made.turns.rounded_A, made.turns.rounded_B]
     if all(v is Verdict.IN for v in checks):
         return "Both are in." + (
@@ -243,7 +249,7 @@ def _said(
     return "Make half of the turns first, measure, then the rest."
 
 
-def _why(a: Advice, mode: str, present: dict[str, CableReading | None], step: float) -> Any:
+def _why(a: Advice, mode: str, present: dict[str, Read | None], step: float) -> Any:
     now = {s: r.value for s, r in present.items() if r}
     if mode == "free":
         mean = sum(now.values()) / 2.0
@@ -265,40 +271,10 @@ def _why(a: Advice, mode: str, present: dict[str, CableReading | None], step: fl
     return why("cables.turnbuckle_turns", inputs)
 
 
-def _learnt(loop: Loop, rigged: Rigged, stand: Stands) -> shapes.LearntShown | None:
-    """What the turns between the last two measurements showed, if they show enough."""
-    now = {s: best(stand.current(s)) for s in SIDES}
-    turned = stand.done("turned")
-    if not all(now.values()) or not turned:
-        return None
-    before: dict[str, CableReading | None] = {}
-    for s in SIDES:
-        rows = [r for r in stand.readings if r.side == s and r.at < turned[-1].at]
-        before[s] = rows[-1] if rows else None
-    if not all(before.values()):
-        return None
-    was, is_now = list(before.values()), list(now.values())
-    since = max(r.at for r in was if r)
-    turns = {s: sum(e.data["turns"] for e in turned if e.side == s and e.at > since) for s in SIDES}
-    known = [r.temperature_K for r in (*was, *is_now) if r and r.temperature_K]
-    if len(known) < 4 or max(known) - min(known) > SAME_K:
-        return None
-    travel = {
-        s: t.travel_per_turn_m if (t := rigged.rigging.cables[s].turnbuckle) else None
-        for s in SIDES
-    }
-    u = max(r.u for r in (*was, *is_now) if r) / math.sqrt(2.0)
-    try:
-        found = learn_compliance(
-            turns["A"],
-            turns["B"],
-            travel["A"],
-            travel["B"],
-            sum(r.value for r in was if r) / 2.0,
-            sum(r.value for r in is_now if r) / 2.0,
-            u,
-        )
-    except Refused:
+def _learnt(rigged: Rigged, stand: Done) -> shapes.LearntShown | None:
+    """What the turns between the last two measurements showed, in words."""
+    found = learnt_from(rigged, stand)
+    if found is None:
         return None
     model = sum(rigged.compliance)
     said = (

@@ -13,22 +13,23 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.basis.checks import STEPS
 from core.basis.refused import Refused
 from core.signoff.closing import Lot
-from core.signoff.gate import LEAST_REASON, STEPS, Item
+from core.signoff.gate import LEAST_REASON, Item
 from server.aircraft.access import check_version, member
-from server.aircraft.concerns import must_describe, unknown_to
 from server.aircraft.models import Aircraft, Bay, Closure, Member, NoneHere
 from server.closing import gates, inspections
 from server.closing.forms import NoneIn, OverrideIn, ToolIn
 from server.closing.gates import Closing
 from server.closing.models import ToolCount
-from server.closing.own import gather
 from server.closing.shapes import BayContents, ClosureShown, LaneShown
 from server.closing.showing import item_shown, row, shown, tool_shown
+from server.closing.trade import must_describe, unknown_to
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.journal.writing import note
+from server.kit.standing import concerns
 from server.signoff.ledger import append
 from server.signoff.models import LedgerEntry
 
@@ -40,9 +41,9 @@ class LaneView(APIView):
     def get(self, request: Request, slug: str) -> Response:
         """The closures in the order that they are planned, each with its gate."""
         who = member(request, slug)
-        behind = gather(who.aircraft)
-        found = gates.all_concerns(who.aircraft, behind)
-        every = sorted(gates.closings(who.aircraft, Lot(found), behind), key=_order)
+        found = concerns(who.aircraft_id)
+        closures = gates.closures_of(who.aircraft_id)
+        every = sorted(gates.closings(who.aircraft_id, Lot(found), closures), key=_order)
         outside = [c for c in found if not c.bays and not c.closure and not c.passes]
         ours = [c for c in found if not c.closure]
         done = sum(c.passes for c in ours)
@@ -78,7 +79,7 @@ class ClosureView(APIView):
 
 def closing_of(aircraft: Aircraft, slug: str, purpose: str = "final") -> Closing:
     """A closure's gate, or 404."""
-    found = gates.closing(aircraft, slug, purpose)
+    found = gates.closing(aircraft.pk, slug, purpose)
     if found is None:
         raise Http404
     return found
@@ -177,11 +178,11 @@ class BayContentsView(APIView):
         row_of = Bay.objects.filter(aircraft=who.aircraft, slug=bay).first()
         if row_of is None:
             raise Http404
-        behind = gather(who.aircraft)
-        lot = Lot(gates.all_concerns(who.aircraft, behind))
+        lot = Lot(concerns(who.aircraft_id))
+        closures = gates.closures_of(who.aircraft_id)
         order = list(STEPS)
         here = sorted(lot.in_bay(bay), key=lambda c: order.index(c.step))
-        over = [c for c in gates.closings(who.aircraft, lot, behind) if bay in c.bays]
+        over = [c for c in gates.closings(who.aircraft_id, lot, closures) if bay in c.bays]
         said = NoneHere.objects.filter(bay=row_of).select_related("by")
         return Response(
             BayContents(

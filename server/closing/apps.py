@@ -11,4 +11,4 @@ class ClosingConfig(AppConfig):
 
     def ready(self) -> None:
         """Register what others read here."""
-        from server.closing import inspections  # noqa: F401
+        from server.closing import inspections, trade  # noqa: F401

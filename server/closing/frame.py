@@ -27,25 +27,24 @@ from server.aircraft.facts import (
 )
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
 from server.closing import gates
-from server.closing.own import gather
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.hardware.entering import slug_for
 from server.hardware.judging import judge_again, with_hours
 from server.journal.writing import note
+from server.kit.standing import concerns
 
 
 def frame(who: Member) -> AircraftShown:
     """Geometry with the standing of every bay and closure."""
-    who.aircraft = Aircraft.objects.get(pk=who.aircraft_id)
-    behind = gather(who.aircraft)
-    lot = Lot(gates.all_concerns(who.aircraft, behind))
+    lot = Lot(concerns(who.aircraft_id))
+    closures = gates.closures_of(who.aircraft_id)
     ready = {
         c.closure.slug
-        for c in gates.closings(who.aircraft, lot, behind)
+        for c in gates.closings(who.aircraft_id, lot, closures)
         if c.gate.state in ("ready", "overridden")
     }
-    return aircraft_shown(who, lot, ready, behind.closures)
+    return aircraft_shown(who, lot, ready, closures)
 
 
 class AircraftView(APIView):
@@ -71,6 +70,7 @@ class AircraftView(APIView):
             airframe.put_aircraft(a, given)
             a.version += 1
             a.save()
+            who.aircraft = a
             if a.hours_run != hours:
                 said = f"Hours run: {a.hours_run:g}"
                 note(a, who.person, "airframe", said, judge_again(a), "airframe")
@@ -150,7 +150,7 @@ CLOSURE = Kind(
     Closure,
     airframe.ClosureIn,
     _put_closure,
-    lambda c: closure_shown(c, False),
+    lambda c: closure_shown(c, [b.slug for b in c.bays.all()], False),
     lambda c: [b.slug for b in c.bays.all()],
 )
 OPENING = Kind(

@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import json
 from collections import Counter
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass
 
+from django.contrib.postgres.aggregates import ArrayAgg
+from django.db.models import Q
+
+from core.basis.checks import STEPS
 from core.signoff.closing import Concern, Lot, closing_gate
-from core.signoff.gate import STEPS, Gate, Item, Override
-from server.aircraft import concerns
-from server.aircraft.models import Aircraft, Closure
-from server.closing.own import Behind, gather, own_concerns
+from core.signoff.gate import Gate, Item, Override
+from server.aircraft.models import Closure
+from server.kit.standing import concerns
 from server.signoff.models import LedgerEntry
 
 
@@ -41,44 +45,39 @@ def override_scope(closure: Closure) -> str:
     return f"closure:{closure.slug}"
 
 
-def all_concerns(aircraft: Aircraft, behind: Behind | None = None) -> list[Concern]:
-    """Every concern, the closures' own among them; nobody's are the builder's."""
-    behind = behind or gather(aircraft)
-    found = [*concerns.of(aircraft.pk), *own_concerns(behind)]
-    owner = concerns.owners([aircraft.pk]).get(aircraft.pk)
-    return [replace(c, owner=owner) if owner and c.owner == "nobody" else c for c in found]
+def closures_of(aircraft: int, slug: str | None = None) -> list[Closure]:
+    """The closures of an aircraft (or one of them) with `behind`, their bays in order."""
+    rows = Closure.objects.filter(aircraft=aircraft)
+    if slug is not None:
+        rows = rows.filter(slug=slug)
+    bays = ArrayAgg("bays__slug", order_by="bays__order", filter=Q(bays__isnull=False), default=[])
+    return list(rows.annotate(behind=bays).order_by("id"))
 
 
-def closings(aircraft: Aircraft, lot: Lot, behind: Behind) -> list[Closing]:
+def closings(aircraft: int, lot: Lot, closures: Sequence[Closure]) -> list[Closing]:
     """The gate of every closure, for closing it for good."""
     entries: dict[str, list[LedgerEntry]] = {}
     for e in LedgerEntry.objects.filter(aircraft=aircraft, kind="override").select_related("by"):
         entries.setdefault(e.scope, []).append(e)
-    return [_closing(c, "final", lot, behind, entries) for c in behind.closures]
+    return [_closing(c, "final", lot, entries) for c in closures]
 
 
-def closing(aircraft: Aircraft, slug: str, purpose: str = "final") -> Closing | None:
+def closing(aircraft: int, slug: str, purpose: str = "final") -> Closing | None:
     """One closure's gate."""
-    behind = gather(aircraft)
-    c = next((c for c in behind.closures if c.slug == slug), None)
-    if c is None:
+    found = closures_of(aircraft, slug)
+    if not found:
         return None
+    c = found[0]
     rows = LedgerEntry.objects.filter(aircraft=aircraft, kind="override", scope=override_scope(c))
     entries = {override_scope(c): list(rows.select_related("by"))}
-    return _closing(c, purpose, Lot(all_concerns(aircraft, behind)), behind, entries)
+    return _closing(c, purpose, Lot(concerns(aircraft)), entries)
 
 
-def _closing(
-    c: Closure,
-    purpose: str,
-    lot: Lot,
-    behind: Behind,
-    entries: dict[str, list[LedgerEntry]],
-) -> Closing:
+def _closing(c: Closure, purpose: str, lot: Lot, entries: dict[str, list[LedgerEntry]]) -> Closing:
     mine = entries.get(override_scope(c), [])
     overrides = [_override(e) for e in mine]
     kind = "permanent" if c.permanent else "removable"
-    bays = behind.bays[c.slug]
+    bays = list(c.behind)  # type: ignore[attr-defined]
     gate, items = closing_gate(c.slug, kind, purpose, bays, lot, overrides)
     return Closing(c, bays, gate, items, mine)
 

@@ -13,6 +13,8 @@ from server.closing.models import ClosureEvent
 from server.hardware.models import Joint
 from server.journal.models import Change
 from server.journal.writing import after
+from server.kit.models import Check
+from server.kit.standing import of_subjects
 from server.record.models import Finding, LooseEnd
 from server.signoff import facts, scopes
 from server.signoff.models import ScopeState
@@ -24,8 +26,10 @@ PREFIX = "bay:"
 def values(aircraft: Aircraft, bay: Bay) -> list[tuple[str, Any]]:
     """What is covered: joints as secured and judged, loose ends, findings, re-openings."""
     covered: list[tuple[str, Any]] = []
-    for j in Joint.objects.filter(bay=bay).order_by("id"):
-        covered.append((f"joint/{j.slug}", _joint(j)))
+    joints = list(Joint.objects.filter(bay=bay).order_by("id"))
+    kept = of_subjects(aircraft.pk, "joints", [j.slug for j in joints])
+    for j in joints:
+        covered.append((f"joint/{j.slug}", _joint(j, kept.get(j.slug, []))))
     for e in LooseEnd.objects.filter(bay=bay, ended_at__isnull=True):
         covered.append((f"loose end/{e.pk}", {"name": e.what, "until": e.ends_with}))
     for f in Finding.objects.filter(bay=bay, closed_at__isnull=True):
@@ -37,14 +41,14 @@ def values(aircraft: Aircraft, bay: Bay) -> list[tuple[str, Any]]:
     return covered
 
 
-def _joint(j: Joint) -> dict[str, Any]:
+def _joint(j: Joint, checks: list[Check]) -> dict[str, Any]:
     return {
         "name": j.name,
         "state": j.state,
         "why": "; ".join(j.why),
         "verdict": j.verdict,
         "torqued at": j.torqued_at.strftime("%Y-%m-%dT%H:%M:%SZ") if j.torqued_at else "",
-        "checks": {c["what"]: c["said"] for c in j.judged},
+        "checks": {c.key: c.said for c in checks if c.quiet},
     }
 
 

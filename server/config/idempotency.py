@@ -14,6 +14,8 @@ from django.urls import Resolver404, resolve
 from django.utils.crypto import salted_hmac
 
 from server.accounts.models import KeptWrite
+from server.kit.dirty import forget
+from server.kit.standing import settle
 
 HEADER = "Idempotency-Key"
 MOST_WRITE = 2 * 2**20
@@ -58,7 +60,9 @@ class KeptOnce:
         response = self.get_response(request)
         if response.status_code >= 400:
             transaction.set_rollback(True)
+            forget()
         else:
+            settle()
             kept.status = response.status_code
             kept.body = response.content.decode()
             kept.content_type = response.headers.get("Content-Type", "application/json")

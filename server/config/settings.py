@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "csp",
     "server.accounts",
     "server.aircraft",
+    "server.kit",
     "server.instruments",
     "server.controls",
     "server.signoff",

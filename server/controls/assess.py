@@ -24,8 +24,9 @@ from core.controls.verdict import Judged, Measurement
 from server.controls import shapes
 from server.controls.models import Control, Reading, Requirement, SourceDecision, Surface
 from server.controls.sets import RowSet, core_surface, sets_of
-from server.controls.why import shown_set, why
+from server.controls.why import shown_set
 from server.instruments.models import Instrument
+from server.kit.showing import Why, why
 
 
 @dataclass
@@ -291,7 +292,7 @@ def _result(travel: Travel, shown: list[shapes.SetShown], advice: list[str]) -> 
 
 
 def _checked(
-    check: travel_checks.Check, unit: str, reason: shapes.Why, if_not: str, r: Requirement
+    check: travel_checks.Check, unit: str, reason: Why, if_not: str, r: Requirement
 ) -> shapes.ResultShown:
     turn = math.degrees(1.0) if unit else 1.0
     result = _empty("")

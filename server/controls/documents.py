@@ -23,7 +23,7 @@ def _thing(r: Requirement) -> str:
     return f"{r.control.name}: {named(r)}"
 
 
-@says
+@says(Requirement)
 def travels(aircraft: list[int], only: Only = None) -> Iterable[Said]:
     """Every requirement of travel with both limits."""
     rows = Requirement.objects.filter(

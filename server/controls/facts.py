@@ -30,6 +30,7 @@ from server.controls.models import (
 from server.controls.rounds import standing_in
 from server.controls.sets import current
 from server.instruments.models import Instrument
+from server.kit import dirty
 from server.signoff.facts import stale_scopes
 
 DEG = math.degrees(1.0)
@@ -103,6 +104,8 @@ def store(held: Held) -> None:
         unique_fields=["requirement"],
         update_fields=["verdict", "rule", "edition", "inputs_hash", "result", "at"],
     )
+    control = held.judged.control
+    dirty.mark(control.aircraft_id, "controls", control.slug)
 
 
 def control_rows(aircraft: Aircraft) -> list[shapes.ControlRow]:

@@ -12,7 +12,10 @@ from server.instruments.models import Instrument
 
 
 class Control(models.Model):
-    """One control system. `sense_check` is what must be seen before anyone signs."""
+    """One control system. `sense_check` is what must be seen before anyone signs.
+
+    `primary`: whether it is a primary control (14 CFR 23.689); so until a person says why not.
+    """
 
     aircraft = models.ForeignKey(Aircraft, on_delete=models.CASCADE, related_name="controls")
     slug = models.SlugField()
@@ -20,6 +23,10 @@ class Control(models.Model):
     order = models.PositiveSmallIntegerField()
     sense_check = models.CharField(max_length=200)
     positions = models.JSONField()
+    primary = models.BooleanField(default=True)
+    primary_reason = models.CharField(max_length=200, blank=True)
+    version = models.PositiveIntegerField(default=1)
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ["order"]

@@ -4,18 +4,11 @@ from __future__ import annotations
 
 from typing import Any, Literal, TypedDict
 
-from server.aircraft.facts import Word
+from server.config.words import Word
+from server.kit.showing import Why
 
 Method = Literal["gauge_difference", "swept_gauge", "edge_offset", "included_angle"]
 RequirementKind = Literal["travel", "neutral", "symmetry", "ratio", "repeatability"]
-
-
-class Why(TypedDict):
-    """The rule behind a number, and the very inputs that gave it."""
-
-    rule: str
-    edition: int
-    inputs: dict[str, Any]
 
 
 class SetShown(TypedDict):

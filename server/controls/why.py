@@ -8,18 +8,12 @@ from typing import Any
 from core.basis.uncertainty import of_repeats, of_resolution, rectangular
 from core.controls.travel import OWN_ZERO, Missing
 from core.controls.verdict import Judged, Measurement
-from core.rulebook import rule
 from server.controls import shapes
 from server.controls.models import Requirement, Surface
 from server.controls.sets import RowSet
+from server.kit.showing import Why, why
 
 DEG = math.degrees(1.0)
-
-
-def why(rule_id: str, inputs: dict[str, Any]) -> shapes.Why:
-    """A link into the rule book; inputs under the page's names, absent ones left out."""
-    given = {k: v for k, v in inputs.items() if v is not None}
-    return shapes.Why(rule=rule_id, edition=rule(rule_id).edition, inputs=given)
 
 
 def shown_set(
@@ -51,7 +45,7 @@ def shown_set(
     )
 
 
-def verdict_why(s: RowSet, m: Measurement, r: Requirement) -> shapes.Why:
+def verdict_why(s: RowSet, m: Measurement, r: Requirement) -> Why:
     """`controls.verdict` in degrees (readings in mm where a ruler was used)."""
     per = 1e3 if s.is_length else DEG
     return why(
@@ -71,7 +65,7 @@ def verdict_why(s: RowSet, m: Measurement, r: Requirement) -> shapes.Why:
     )
 
 
-def method_why(surface: Surface, s: RowSet) -> shapes.Why | None:
+def method_why(surface: Surface, s: RowSet) -> Why | None:
     """The rule of the way of measuring, without limits."""
     by = {
         "gauge_difference": _gauge,

@@ -116,6 +116,8 @@ def _control(
         aircraft=aircraft,
         order=order,
         **{k: data[k] for k in ("slug", "name", "sense_check", "positions")},
+        primary="not_primary" not in data,
+        primary_reason=data.get("not_primary", ""),
     )
     Round.objects.create(
         control=control,

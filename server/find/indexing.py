@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -34,8 +34,16 @@ Describe = Callable[[Any], Found]
 _described: dict[type[Model], Describe] = {}
 
 
-def findable(model: type[Model]) -> Callable[[Describe], Describe]:
-    """Make a model's rows findable; the index follows every save and delete."""
+Affects = Callable[[Any], Iterable[Any]]
+
+
+def findable(
+    model: type[Model], follows: Mapping[type[Model], Affects] | None = None
+) -> Callable[[Describe], Describe]:
+    """Make a model's rows findable; the index follows every save and delete.
+
+    follows: other models whose rows change how rows of this one are described.
+    """
 
     def add(describe: Describe) -> Describe:
         _described[model] = describe
@@ -51,19 +59,40 @@ def findable(model: type[Model]) -> Callable[[Describe], Describe]:
 
         post_save.connect(saved, sender=model, weak=False)
         post_delete.connect(gone, sender=model, weak=False)
+        for other, affects in (follows or {}).items():
+            _follow(describe, other, affects)
         return describe
 
     return add
 
 
+def _follow(describe: Describe, other: type[Model], affects: Affects) -> None:
+    def changed(sender: Any, instance: Any, raw: bool = False, **_: Any) -> None:
+        if not raw:
+            for row in affects(instance):
+                keep(describe(row))
+
+    post_save.connect(changed, sender=other, weak=False)
+    post_delete.connect(changed, sender=other, weak=False)
+
+
 def keep(found: Found) -> None:
     """Write one row of the index."""
-    mine = Findable.objects.filter(aircraft=found.aircraft, kind=found.kind, key=found.key)
     if not found.title:
+        mine = Findable.objects.filter(aircraft=found.aircraft, kind=found.kind, key=found.key)
         mine.delete()
         return
+    Findable.objects.bulk_create(
+        [_row(found)],
+        update_conflicts=True,
+        unique_fields=["aircraft", "kind", "key"],
+        update_fields=["title", "text", "bays", "point_m", "link", "words"],
+    )
+
+
+def _row(found: Found) -> Findable:
     words = " ".join(re.findall(r"\w+", f"{found.text} {' '.join(found.more)}"))
-    row = Findable(
+    return Findable(
         aircraft_id=found.aircraft,
         kind=found.kind,
         key=found.key,
@@ -75,18 +104,19 @@ def keep(found: Found) -> None:
         words=SearchVector(Value(found.title), weight="A", config="simple")
         + SearchVector(Value(words), weight="B", config="simple"),
     )
-    Findable.objects.bulk_create(
-        [row],
-        update_conflicts=True,
-        unique_fields=["aircraft", "kind", "key"],
-        update_fields=["title", "text", "bays", "point_m", "link", "words"],
-    )
+
+
+def described(aircraft: Aircraft) -> Iterable[Findable]:
+    """The index of an aircraft made anew, not saved."""
+    for model, describe in _described.items():
+        for row in model._default_manager.filter(aircraft=aircraft):
+            found = describe(row)
+            if found.title:
+                yield _row(found)
 
 
 def rebuild(aircraft: Aircraft) -> int:
     """Write the whole index of one aircraft anew; how many rows it has."""
     Findable.objects.filter(aircraft=aircraft).delete()
-    for model, describe in _described.items():
-        for row in model._default_manager.filter(aircraft=aircraft):
-            keep(describe(row))
+    Findable.objects.bulk_create(described(aircraft))
     return Findable.objects.filter(aircraft=aircraft).count()

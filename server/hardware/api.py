@@ -46,6 +46,7 @@ from server.hardware.shapes import (
 )
 from server.instruments.models import Instrument
 from server.journal.writing import note
+from server.kit.standing import of_subjects
 
 
 class JointsView(APIView):
@@ -71,7 +72,9 @@ class JointsView(APIView):
         pages = Pages()
         page: list[Joint] = pages.paginate_queryset(rows, request, self) or []
         count: Any = pages.page.paginator.count if pages.page else 0
-        return Response(JointPage(count=count, results=[joint_row(j) for j in page]))
+        kept = of_subjects(who.aircraft_id, "joints", [j.slug for j in page])
+        rows_shown = [joint_row(j, kept.get(j.slug, [])) for j in page]
+        return Response(JointPage(count=count, results=rows_shown))
 
     @extend_schema(request=forms.JointIn, responses=answer(JointShown, 201))
     def post(self, request: Request, slug: str) -> Response:

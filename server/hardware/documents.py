@@ -10,7 +10,7 @@ from server.hardware.models import Joint
 from server.sources.registry import Only, Said, says
 
 
-@says
+@says(Joint)
 def torques(aircraft: list[int], only: Only = None) -> Iterable[Said]:
     """Each joint's required torque with its document."""
     rows = Joint.objects.filter(

@@ -1,18 +1,18 @@
-"""What the rules say of a joint: each check with its rule, edition and inputs, kept on the row."""
+"""What the rules say of a joint: each check with its rule, edition and inputs."""
 
 from __future__ import annotations
 
 import math
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
+from core.basis.checks import Check
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, worst
 from core.hardware.torque import at_nut
 from core.rulebook.registry import rule
-from core.signoff.canonical import canonical_hash
 from server.aircraft.models import Aircraft
-from server.hardware.models import Joint, JointEvent
+from server.hardware.models import Compound, Joint, JointEvent
 from server.hardware.securing import folded, standing, state, torqued_at
 
 ROOM_K = 293.15
@@ -24,23 +24,30 @@ SECURED = {
     "adhesive": "secured by threadlocker",
     "none": "not secured",
 }
-Check = dict[str, Any]
 
 
-def judge_joint(joint: Joint) -> list[Check]:
+def judge_joint(joint: Joint) -> None:
     """Fold the events and judge anew; sets the row's derived fields, does not save."""
-    events = standing(joint.events.select_related("instrument", "compound").order_by("id"))
-    done, torque = folded(events)
+    done, torque = folded(_events(joint))
     found = state(joint, done, joint.temporary)
     joint.done, joint.state, joint.why = done, found.state, list(found.why)
     joint.torqued_at = torqued_at(torque)
-    joint.judged = [c for c in _checks(joint, torque) if c]
-    joint.verdict = _verdict(joint, found.may_fly).value
-    return joint.judged
+    joint.verdict = _verdict(joint, checks_of(joint), found.may_fly).value
 
 
-def _verdict(joint: Joint, may_fly: bool) -> Verdict:
-    verdicts = [Verdict(c["verdict"]) for c in joint.judged]
+def checks_of(joint: Joint) -> list[Check]:
+    """What each rule says of a joint whose derived fields are set."""
+    _, torque = folded(_events(joint))
+    return [c for c in _checks(joint, torque) if c]
+
+
+def _events(joint: Joint) -> list[JointEvent]:
+    rows = joint.events.all() if joint.pk else []
+    return standing(sorted(rows, key=lambda e: e.pk))
+
+
+def _verdict(joint: Joint, checks: list[Check], may_fly: bool) -> Verdict:
+    verdicts = [c.verdict for c in checks]
     if not may_fly:
         broken = {"witness mark broken", "disturbed since torque"} & set(joint.why)
         verdicts.append(Verdict.STALE if broken else Verdict.NOT_MEASURED)
@@ -61,15 +68,15 @@ def _checks(joint: Joint, torque: JointEvent | None) -> list[Check | None]:
 
 def _check(what: str, rule_id: str, inputs: dict[str, Any], verdict: str, said: str) -> Check:
     # Without a rule it says what is missing, and there is no number to explain.
-    return {
-        "what": what,
-        "rule": rule_id,
-        "edition": rule(rule_id).edition if rule_id else 0,
-        "inputs": inputs,
-        "inputs_hash": canonical_hash(inputs),
-        "verdict": verdict,
-        "said": said,
-    }
+    return Check(
+        key=what,
+        what=what,
+        said=said,
+        verdict=Verdict(verdict),
+        rule=rule_id,
+        edition=rule(rule_id).edition if rule_id else 0,
+        inputs=inputs,
+    )
 
 
 def bolt_inputs(joint: Joint) -> dict[str, Any] | None:
@@ -224,6 +231,14 @@ def compound_check(joint: Joint) -> Check | None:
     if out["decision"] != "use":
         said += f" (good until {tin.expiry_on.isoformat()})"
     return _check("compound", "hardware.may_use", inputs, verdict, said)
+
+
+def last_use(tin: Compound) -> date:
+    """The last day on which a compound may be used."""
+    last = tin.expiry_on
+    if tin.opened_on and tin.life_open_days:
+        last = min(last, tin.opened_on + timedelta(days=tin.life_open_days))
+    return last
 
 
 def judge_again(aircraft: Aircraft) -> set[str]:

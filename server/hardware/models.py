@@ -49,11 +49,11 @@ class Compound(Fact):
 
 
 class Joint(Fact):
-    """Something fastened. What it needs is entered; `done` and `judged` follow from it.
+    """Something fastened. What it needs is entered; `done` follows from it.
 
     `stack`: layers `[{"name", "typed", "m"}]`; washers: thicknesses, m; `fit`: hole and
     shaft as measured; `metals`: the pair in contact. `done`: the securing state folded
-    from the events. `judged`: `[{rule, edition, inputs_hash, verdict, said, inputs}]`.
+    from the events; what the rules say of it is kept by the kit.
     """
 
     DEVICES = [(d, d) for d in ("cotter", "wire", "tab", "self_locking", "adhesive", "none")]
@@ -94,7 +94,6 @@ class Joint(Fact):
     state = models.CharField(max_length=12, default="open")
     why = ArrayField(models.CharField(max_length=120), default=list)
     verdict = models.CharField(max_length=14, default="not measured")
-    judged = models.JSONField(default=list)
     torqued_at = models.DateTimeField(null=True)
     history = HistoricalRecords()
 

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any, TypedDict
 
 from server.hardware.models import Compound, Joint, JointEvent, StockItem
 from server.hardware.securing import standing
+from server.kit.models import Check
+from server.kit.standing import of_subject
 
 
 class CheckShown(TypedDict):
@@ -132,8 +135,8 @@ class Computed(TypedDict):
     said: str
 
 
-def joint_row(j: Joint) -> JointRow:
-    """A joint for a list; needs bay and source selected."""
+def joint_row(j: Joint, checks: Iterable[Check]) -> JointRow:
+    """A joint for a list, with its kept checks; needs bay and source selected."""
     return JointRow(
         slug=j.slug,
         name=j.name,
@@ -147,14 +150,9 @@ def joint_row(j: Joint) -> JointRow:
         temporary=j.temporary,
         torque_asked=j.torque_typed,
         checks=[
-            CheckShown(
-                what=c["what"],
-                rule=c["rule"],
-                verdict=c["verdict"],
-                said=c["said"],
-                inputs=c["inputs"],
-            )
-            for c in j.judged
+            CheckShown(what=c.key, rule=c.rule, verdict=c.verdict, said=c.said, inputs=c.inputs)
+            for c in checks
+            if c.quiet
         ],
     )
 
@@ -164,7 +162,7 @@ def joint_shown(j: Joint, warnings: list[str] | None = None) -> JointShown:
     events = list(j.events.select_related("by", "instrument").order_by("id"))
     stands = {e.pk for e in standing(events)}
     return JointShown(
-        **joint_row(j),
+        **joint_row(j, of_subject(j.aircraft_id, "joints", j.slug)),
         version=j.version,
         point_mm=None if j.point_m is None else [x * 1e3 for x in j.point_m],
         stack=[{"name": s["name"], "typed": s["typed"], "mm": s["m"] * 1e3} for s in j.stack],

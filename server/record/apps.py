@@ -11,4 +11,4 @@ class RecordConfig(AppConfig):
 
     def ready(self) -> None:
         """Register what others read here."""
-        from server.record import findables, looseends, providers  # noqa: F401
+        from server.record import findables, looseends, trade  # noqa: F401

@@ -9,19 +9,21 @@ from server.signoff.facts import compare
 from server.signoff.models import LedgerEntry, ScopeState
 
 
-def standing(aircraft: list[int]) -> dict[tuple[int, str], str]:
-    """(Aircraft, scope) to state. `fresh`: two persons' signatures hold, one independent.
+def standing(aircraft: list[int], scopes: list[str] | None = None) -> dict[tuple[int, str], str]:
+    """(Aircraft, scope) to state, of these scopes or all.
 
+    `fresh`: two persons' signatures hold, one of them independent.
     Who may sign as independent is decided when signing; any work after it changes a fact
     and makes the signature stale, so that two that hold are two after the last work.
     """
     signed: dict[tuple[int, str], list[LedgerEntry]] = defaultdict(list)
     rows = LedgerEntry.objects.filter(aircraft__in=aircraft, kind="signature").select_related("by")
+    kept = ScopeState.objects.filter(aircraft__in=aircraft)
+    if scopes is not None:
+        rows, kept = rows.filter(scope__in=scopes), kept.filter(scope__in=scopes)
     for entry in rows:
         signed[entry.aircraft_id, entry.scope].append(entry)
-    states = {
-        (s.aircraft_id, s.scope): s.facts for s in ScopeState.objects.filter(aircraft__in=aircraft)
-    }
+    states = {(s.aircraft_id, s.scope): s.facts for s in kept}
     return {key: _state(entries, states.get(key, {})) for key, entries in signed.items()}
 
 

@@ -6,11 +6,12 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
+from core.basis.checks import Check
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.signoff.closing import Concern
 from core.signoff.documents import Pair, Statement, compare_sources, questioned
-from server.aircraft.concerns import Told, register
+from server.aircraft.models import Source
+from server.kit.trade import Judged, Subjects, Trade, declare, whole
 from server.sources.models import Resolution
 from server.sources.models import Statement as Row
 from server.sources.registry import Decided, Only, Said, registry, says
@@ -53,7 +54,7 @@ class Odd:
     ratio: float
 
 
-@says
+@says(Row)
 def statements(aircraft: list[int], only: Only = None) -> Iterable[Said]:
     """What was entered as statements of documents."""
     for r in Row.objects.filter(aircraft__in=aircraft).select_related("source", "bay"):
@@ -143,29 +144,34 @@ def odd(aircraft: list[int]) -> list[Odd]:
     return found
 
 
-@register("sources")
-def conflict_concerns(aircraft: list[int]) -> Iterable[Told]:
+def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
     """Open conflicts in which an entered statement takes part; travel tells its own.
 
     Tolerances to be questioned are left to the Sources page.
     """
-    entered = list(statements(aircraft))
+    entered = list(statements([aircraft]))
     if not entered:
         return
     things = frozenset(s.thing.casefold() for s in entered)
     others = (p for p in registry.providers if p is not statements)
-    for g in groups(aircraft, [*entered, *(s for p in others for s in p(aircraft, things))]):
+    for g in groups([aircraft], [*entered, *(s for p in others for s in p([aircraft], things))]):
         if g.open:
-            bays = tuple(sorted({s.bay for s in g.sides if s.bay}))
-            yield (
-                g.aircraft,
-                Concern(
-                    id=f"conflict {g.thing}",
-                    subject=f"{g.thing}: documents disagree",
-                    bays=bays,
-                    step="conflict",
-                    state="decided before a change" if g.stale else "open",
-                    verdict=Verdict.STALE if g.stale else Verdict.TOO_CLOSE,
-                    link="sources",
-                ),
-            )
+            yield Judged(g.thing[:80], (_check(g),))
+
+
+def _check(g: Group) -> Check:
+    return Check(
+        key=g.thing[:120],
+        what=f"{g.thing}: documents disagree",
+        said="",
+        verdict=Verdict.STALE if g.stale else Verdict.TOO_CLOSE,
+        step="conflict",
+        state="decided before a change" if g.stale else "open",
+        bays=tuple(sorted({s.bay for s in g.sides if s.bay})),
+        concern=f"conflict {g.thing}",
+        link="sources",
+    )
+
+
+# What a document says may stand in any trade's rows: those that speak tell with `says`.
+SOURCES = declare(Trade("sources", 70, _judge, {Resolution: whole, Source: whole}))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import date
+from datetime import date, timedelta
 from typing import Any
 
+from core.basis.checks import Check, Later
 from core.basis.verdicts import Verdict
-from core.signoff.closing import Concern
 from core.signoff.directive import Directive as CoreDirective
 from core.signoff.directive import Limits, Standing, standing
-from server.aircraft.concerns import Told, register
+from server.aircraft.models import Aircraft
+from server.kit.trade import Judged, Subjects, Trade, declare
 from server.sources.models import Compliance, Directive
 
 VERDICTS = {
@@ -66,21 +67,43 @@ def all_of(aircraft: list[int]) -> list[tuple[Directive, list[Compliance]]]:
     return [(d, done[d.pk]) for d in rows]
 
 
-@register("directives")
-def directive_concerns(aircraft: list[int]) -> Iterable[Told]:
+def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
     """Each directive in the bays that it names."""
+    for d, done in all_of([aircraft]):
+        if subjects is None or str(d.pk) in subjects:
+            yield Judged(str(d.pk), (_check(d, done),), d.pk)
+
+
+def _check(d: Directive, done: list[Compliance]) -> Check:
     today = date.today()
-    for d, done in all_of(aircraft):
-        s = stands(d, done, today)
-        yield (
-            d.aircraft_id,
-            Concern(
-                id=f"directive {d.pk}",
-                subject=d.title,
-                bays=tuple(d.bays),
-                step="directive",
-                state=s.state,
-                verdict=VERDICTS[s.state],
-                link="sources",
-            ),
-        )
+    s = stands(d, done, today)
+    days = []
+    if s.due_date is not None:
+        days = [s.due_date - timedelta(days=d.warn_days), s.due_date + timedelta(days=1)]
+    coming = ((day, stands(d, done, day).state) for day in days if day > today)
+    return Check(
+        key="standing",
+        what=d.title,
+        said=s.state,
+        verdict=VERDICTS[s.state],
+        step="directive",
+        state=s.state,
+        bays=tuple(d.bays),
+        concern=f"directive {d.pk}",
+        link="sources",
+        later=tuple(Later(day, word, VERDICTS[word]) for day, word in coming if word != s.state),
+    )
+
+
+DIRECTIVES = declare(
+    Trade(
+        "directives",
+        75,
+        _judge,
+        {
+            Directive: lambda x: [(x.aircraft_id, str(x.pk))],
+            Compliance: lambda x: [(x.directive.aircraft_id, str(x.directive_id))],
+            Aircraft: lambda x: [(x.pk, "")],
+        },
+    )
+)

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 from core.signoff.documents import Statement
 from server.aircraft.models import Aircraft, Member, Source
+from server.kit.trade import watch, whole
 
 
 @dataclass(frozen=True)
@@ -64,10 +66,16 @@ class Registry:
 registry = Registry()
 
 
-def says(provider: Provider) -> Provider:
-    """Add what a capability has from documents, for several aircraft in few queries."""
-    registry.providers.append(provider)
-    return provider
+def says(*models: Any) -> Callable[[Provider], Provider]:
+    """Add what a capability has from documents, and the rows that it takes that from."""
+
+    def add(provider: Provider) -> Provider:
+        registry.providers.append(provider)
+        for model in models:
+            watch("sources", model, whole)
+        return provider
+
+    return add
 
 
 def keeps_decisions(kind: str, decisions: Decisions, decide: Decide) -> None:

@@ -4,12 +4,12 @@ import json
 from datetime import date, timedelta
 
 from core.basis.verdicts import Verdict
-from server.aircraft import concerns
 from server.aircraft.models import Bay
 from server.cables.models import CableReading, CalibrationCard, Loop
 from server.demo.cables import load_cables
 from server.hardware.models import Joint
 from server.instruments.models import Instrument
+from server.kit.standing import concerns
 from testkit.base import OnTheDemo
 
 RUDDER = "/api/aircraft/fenlark/controls/rudder/cables"
@@ -23,9 +23,7 @@ class CableWork(OnTheDemo):
         return next(c for c in self.cables()["checks"] if c["key"] == key)
 
     def told(self):
-        return {
-            c.id.split(" ", 2)[2]: c for c in concerns.of(self.fenlark.pk) if c.id[:6] == "cable "
-        }
+        return {c.id.split(" ", 2)[2]: c for c in concerns(self.fenlark.pk) if c.id[:6] == "cable "}
 
     def keep(self, method, typed, side="A", temperature="14 C", person="ansel", **more):
         body = {"side": side, "method": method, "temperature": temperature, "typed": typed} | more

@@ -81,6 +81,7 @@ class Signing(OnTheDemo):
         )
 
     def test_a_changed_byte_anywhere_and_a_cut_end_are_found_and_named(self):
+        self.tampered = True
         head = self.signed()["head"]
         last = LedgerEntry.objects.get(aircraft=self.fenlark, seq=head["seq"])
         reading = next(r for r in self.sheet()["readings"] if r["as_typed"] == "26.6")

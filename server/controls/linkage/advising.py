@@ -23,7 +23,7 @@ from server.controls.linkage.keeping import document_of
 from server.controls.linkage.models import Mechanism
 from server.controls.linkage.solved import WRONG_WAY, Asked
 from server.controls.models import Control, Requirement
-from server.controls.why import why
+from server.kit.showing import Why, why
 
 ROD_TOL_M, STOP_TOL = 0.003, math.radians(2.0)
 DEG = math.degrees(1.0)
@@ -371,9 +371,7 @@ def _holes(bench: Bench, one: Measured) -> list[str]:
     return said or ["No hole within 30 % of its arm mends it either: the geometry must change."]
 
 
-def _why(
-    d: Document, bench: Bench, one: Measured, rods: list[Item], stops: list[Item]
-) -> shapes.Why:
+def _why(d: Document, bench: Bench, one: Measured, rods: list[Item], stops: list[Item]) -> Why:
     def deg(pair: Limits) -> list[float | None]:
         return [None if v is None else v * DEG for v in pair]
 

@@ -16,7 +16,7 @@ from core.controls.rod_length import Engagement, engagement, rod_step
 from server.aircraft.models import Bay
 from server.controls.linkage import shapes
 from server.controls.linkage.models import Mechanism, Rod
-from server.controls.why import why
+from server.kit.showing import why
 
 LENGTHS = (
     "pitch_a",

@@ -21,7 +21,7 @@ from server.controls.linkage.built import measures
 from server.controls.linkage.keeping import document_of
 from server.controls.linkage.models import PartCheck
 from server.controls.models import Control
-from server.controls.why import why
+from server.kit.showing import why
 
 Typed = dict[str, str]
 KINDS = ("rod_strength", "hinge_fraction", "hinge_straightness", "mass_balance")

@@ -8,17 +8,19 @@ from server.controls.linkage.models import Body, Rod
 from server.find.indexing import Found, findable
 
 
-@findable(Body)
+@findable(Body, {Bay: lambda b: Body.objects.filter(aircraft=b.aircraft_id)})
 def body(b: Body) -> Found:
     """By its name and the names of its points, at its pivot (a slide: at its first point)."""
-    at = b.pivot_m or next(iter(b.points_m.values()), None)
+    # The database keeps no order of names: the first by name, so that it is always the same.
+    points = dict(sorted(b.points_m.items()))
+    at = b.pivot_m or next(iter(points.values()), None)
     boxes = [x.box for x in Bay.objects.filter(aircraft=b.aircraft_id)] if at else []
     control = b.mechanism.control
     return Found(
         kind="lever",
         key=f"{b.mechanism_id} {b.slug}",
         title=f"{control.name}: {b.slug.replace('_', ' ')}",
-        text=", ".join(name.replace("_", " ") for name in b.points_m),
+        text=", ".join(name.replace("_", " ") for name in points),
         bays=tuple(bays_of(at, boxes)[:1]) if at else (),
         point_m=at,
         link=f"controls/{control.slug}/linkage",

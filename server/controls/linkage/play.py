@@ -12,7 +12,7 @@ from core.controls.linkage.vectors import cross, minus, size
 from core.rulebook.registry import rule
 from server.controls.linkage import shapes
 from server.controls.linkage.solved import Asked
-from server.controls.why import why
+from server.kit.showing import why
 
 
 def play(

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any, TypedDict
 
-from server.aircraft.facts import Word
-from server.controls.shapes import Why
+from server.config.words import Word
+from server.kit.showing import Why
 
 
 class AxisShown(TypedDict):

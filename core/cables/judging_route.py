@@ -4,26 +4,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 
+from core.basis.checks import Check
 from core.basis.verdicts import Verdict, verdict_of, worst
 from core.cables.rigging import U_STATION_M, AtSupport, Near, Rigged
-from core.rulebook.registry import rule
-from server.cables.checking import DEG, Check, check
-from server.controls.models import Control
-from server.controls.why import why
+from core.cables.route import guard_check
 
+DEG = math.degrees(1.0)
 # What the pilot does for positive and negative deflection, by how the surface counts.
 PILOT = {
     "trailing_edge_right": ("full right pedal", "full left pedal"),
     "trailing_edge_up": ("stick fully aft", "stick fully forward"),
 }
-
-
-def ends_of_travel(control: Control) -> tuple[str, str]:
-    """Both ends of the driver's travel in words; empty where they have none."""
-    first = control.surfaces.first()
-    paired = control.surfaces.count() > 1
-    return PILOT.get(first.positive, ("", "")) if first and not paired else ("", "")
+# Of a guard's gap by feeler gauge, m.
+U_GUARD_M = 0.0001
 
 
 def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
@@ -37,12 +32,16 @@ def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
         said = f"{name} does not run over stack {bank}, the other cable does."
         verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
         said += f" Shown by {source}." if source else " Has it skipped a pulley?"
-        yield check(f"skipped {bank} {name}", "route", "", "order of cables", said, verdict)
-    for bank, p, q in rigged.order():
-        said = f"{p} and {q} cross between bank {bank + 1} and the next."
+        yield _order(f"skipped {bank} {name}", said, verdict)
+    for n, p, q in rigged.order():
+        said = f"{p} and {q} cross between bank {n + 1} and the next."
         verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
         said += f" Shown by {source}." if source else " A finding unless the drawing shows it."
-        yield check(f"crossing {bank} {p} {q}", "route", "", "order of cables", said, verdict)
+        yield _order(f"crossing {n} {p} {q}", said, verdict)
+
+
+def _order(key: str, said: str, verdict: Verdict) -> Check:
+    return Check(key, "order of cables", said, verdict, part="route")
 
 
 def _near(rigged: Rigged, n: Near, ends: tuple[str, str]) -> Check:
@@ -72,26 +71,27 @@ def _near(rigged: Rigged, n: Near, ends: tuple[str, str]) -> Check:
     if word is not Verdict.IN:
         short = r.gap_m + 2 * U_STATION_M - n.gap.gap_m
         said += f" Move one of them by {math.ceil(short * 1e3):d} mm or more."
-    return check(
+    return Check(
         f"gap {n.side} {n.fitting}",
-        "route",
-        n.side,
         f"{cable.name}: {n.fitting} near {n.support}",
         said,
         word,
         "clearance",
-        at=n.at,
-        reason=why("cables.travel_gap", inputs),
+        at=tuple(n.at),
+        rule="cables.travel_gap",
+        inputs=inputs,
+        part="route",
+        side=n.side,
     )
 
 
 def _support(rigged: Rigged, a: AtSupport) -> Iterable[Check]:
     s, name = a.support, f"{rigged.rigging.cables[a.side].name}: {a.support.id}"
     where = f"at {a.worst_at_rad * DEG:+.1f}°"
-    base = ("route", a.side, name)
+    base = Check("", name, "", Verdict.NOT_MEASURED, at=tuple(s.centre), part="route", side=a.side)
     if a.fairlead is not None:
         said = f"Bends the cable by {a.fairlead.deflection_rad * DEG:.1f}° {where}, at most 3°."
-        yield check(f"fairlead {a.side} {s.id}", *base, said, a.fairlead.verdict, at=s.centre)
+        yield replace(base, key=f"fairlead {a.side} {s.id}", said=said, verdict=a.fairlead.verdict)
     if a.pulley is None:
         return
     p = a.pulley
@@ -105,32 +105,25 @@ def _support(rigged: Rigged, a: AtSupport) -> Iterable[Check]:
     if p.diameter == "not judged":
         said += ": enter the least that the maker asks"
     word = worst([alignment, size])
-    yield check(f"pulley {a.side} {s.id}", *base, said + ".", word, at=s.centre)
+    yield replace(base, key=f"pulley {a.side} {s.id}", said=said + ".", verdict=word)
     d = rigged.rigging.cables[a.side].data.diameter_m
-    yield _guard(a, name, d)
+    yield _guard(a, base, d)
 
 
-def _guard(a: AtSupport, name: str, diameter: float) -> Check:
+def _guard(a: AtSupport, base: Check, diameter: float) -> Check:
     s = a.support
-    base = (f"guard {a.side} {s.id}", "route", a.side, f"{name}, guard")
+    base = replace(base, key=f"guard {a.side} {s.id}", what=f"{base.what}, guard")
     if s.guard == "not looked" or (s.guard == "yes" and s.guard_gap_m is None):
-        said = "Look for the guard and measure its gap."
-        return check(*base, said, Verdict.NOT_MEASURED, at=s.centre)
+        return replace(base, said="Look for the guard and measure its gap.")
     inputs = {
         "present": s.guard == "yes",
         "gap_m": s.guard_gap_m,
         "cable_diameter_m": diameter,
-        "u_m": 0.0001,
+        "u_m": U_GUARD_M,
     }
     inputs = {k: v for k, v in inputs.items() if v is not None}
-    result = rule("cables.guard_check").run(inputs)
+    found = guard_check(s.guard == "yes", diameter, s.guard_gap_m, u_m=U_GUARD_M)
     said = "No guard: the cable can leave its groove."
     if s.guard_gap_m is not None:
         said = f"Gap {s.guard_gap_m * 1e3:.1f} mm, cable {diameter * 1e3:.1f} mm."
-    return check(
-        *base,
-        said,
-        Verdict(result["verdict"]),
-        at=s.centre,
-        reason=why("cables.guard_check", inputs),
-    )
+    return replace(base, said=said, verdict=found.verdict, rule="cables.guard_check", inputs=inputs)

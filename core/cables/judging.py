@@ -1,68 +1,93 @@
-"""What the rules say of a cable and its tension: size, the day's band, turnbuckle, sense."""
+"""What the rules say of a loop: every check, from the rigged loop and what was done to it."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from typing import Any
 
+from core.basis.checks import Check
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.cables.document import Cable as CoreCable
+from core.cables.cable import cable_size_check
+from core.cables.compare import compare_readings
+from core.cables.document import Cable
+from core.cables.done import SAME_K, Done, Read, best
+from core.cables.judging_ends import end_checks, inspection_checks
+from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
 from core.cables.rigging import EDGE_AFT_M, Rigged
 from core.cables.setting import judged as judge_tension
 from core.cables.setting import today
-from core.rulebook.registry import rule
-from server.cables.checking import Check, check
-from server.cables.models import Cable, CableReading, Loop
-from server.cables.standing import SAME_K, Stands, showing
-from server.controls.why import why
+from core.cables.turnbuckle import turnbuckle_threads
 
 
-def size_check(cable: CoreCable, primary: bool) -> Check:
+def judge(
+    rigged: Rigged, done: Done, control: str, primary: bool, ends: tuple[str, str]
+) -> Iterable[Check]:
+    """Every check of a loop.
+
+    control: which it moves. primary: a person's word, for the least cable size. ends: both
+    ends of the driver's travel in words, empty where they have none.
+    """
+    for side in SIDES:
+        cable = rigged.rigging.cables[side]
+        yield size_check(cable, primary)
+        yield replace(tension_check(rigged, side, done), at=tuple(reached(cable)))
+        yield from turnbuckle_checks(cable, done)
+        yield from end_checks(rigged, cable, done)
+    yield through_check(rigged)
+    yield from sense_checks(rigged, control)
+    yield from geometry_checks(rigged, ends)
+    yield from inspection_checks(done)
+
+
+def size_check(cable: Cable, primary: bool) -> Check:
     """The least size of a primary cable."""
-    inputs = {"diameter_m": cable.data.diameter_m, "primary": primary}
-    verdict = Verdict(rule("cables.cable_size_check").run(inputs)["verdict"])
+    verdict = cable_size_check(cable.data.diameter_m, primary)
     said = f"{cable.construction}, {cable.data.diameter_m * 1e3:.2f} mm."
     if verdict is not Verdict.IN:
         said += " No cable under 1/8 in in a primary control system."
-    return check(
-        f"size {cable.side}",
-        "cable",
-        cable.side,
-        f"{cable.name}: size",
-        said,
-        verdict,
-        at=reached(cable),
-        reason=why("cables.cable_size_check", inputs),
+    return Check(
+        key=f"size {cable.side}",
+        what=f"{cable.name}: size",
+        said=said,
+        verdict=verdict,
+        at=tuple(reached(cable)),
+        rule="cables.cable_size_check",
+        inputs={"diameter_m": cable.data.diameter_m, "primary": primary},
+        part="cable",
+        side=cable.side,
     )
 
 
-def best(readings: list[CableReading]) -> CableReading | None:
-    """The reading that speaks: the most certain of those that stand, the last among equals."""
-    return min(readings, key=lambda r: (r.u, -r.pk)) if readings else None
-
-
-def tension_check(rigged: Rigged, side: str, stand: Stands) -> Check:
+def tension_check(rigged: Rigged, side: str, done: Done) -> Check:
     """The tension of a side against the band of the day on which it was measured."""
     cable = rigged.rigging.cables[side]
-    what, key = f"{cable.name}: tension", f"tension {side}"
-    rows = stand.current(side)
+    blank = Check(
+        f"tension {side}",
+        f"{cable.name}: tension",
+        "",
+        Verdict.NOT_MEASURED,
+        part="tension",
+        side=side,
+    )
+    rows = done.current(side)
     speaks = best(rows)
     if speaks is None:
-        turned = stand.last_turn
+        turned = done.last("turned")
         said = "Measure it again: a turnbuckle was turned." if turned else "Measure the tension."
-        return check(key, "tension", side, what, said, Verdict.NOT_MEASURED)
+        return replace(blank, said=said)
     if speaks.temperature_K is None:
-        return check(key, "tension", side, what, "Enter the temperature.", Verdict.NOT_MEASURED)
+        return replace(blank, said="Enter the temperature.")
     try:
         band = today(rigged, side, speaks.temperature_K)
     except Refused as refusal:
-        return check(key, "tension", side, what, f"{refusal.reason}.", Verdict.NOT_MEASURED)
+        return replace(blank, said=f"{refusal.reason}.")
     if band.wanted.slack:
         said = "At this temperature a cable set right is slack: measure when it is warmer."
-        return check(key, "tension", side, what, said, Verdict.NOT_MEASURED)
+        return replace(blank, said=said)
     verdict = judge_tension(band, speaks.value, speaks.u)
     U = 2.0 * math.hypot(speaks.u, band.u_model_N)
     asked = f"{rigged.said(band.low_N)} to {rigged.said(band.high_N)}"
@@ -73,67 +98,79 @@ def tension_check(rigged: Rigged, side: str, stand: Stands) -> Check:
     )
     if verdict is Verdict.TOO_CLOSE:
         said += " Measure more often, or with a better instrument."
-    verdict, said = _overdue(speaks, verdict, said)
-    if len(rows) > 1:
-        verdict, said = _agreeing(rows, verdict, said)
-    return check(key, "tension", side, what, said, verdict, reason=why(speaks.rule, speaks.inputs))
+    verdict, said = overdue(speaks, verdict, said)
+    verdict, said = agreeing(rows, verdict, said)
+    return replace(blank, said=said, verdict=verdict, rule=speaks.rule, inputs=speaks.inputs)
 
 
-def _overdue(speaks: CableReading, verdict: Verdict, said: str) -> tuple[Verdict, str]:
-    due = speaks.instrument_was.get("calibration_due") or ""
-    if verdict is Verdict.IN and due and due < speaks.at.date().isoformat():
-        return Verdict.TOO_CLOSE, said + f" The instrument's calibration was due on {due}."
+def overdue(speaks: Read, verdict: Verdict, said: str) -> tuple[Verdict, str]:
+    """A gauge past its calibration on the day cannot make a tension in."""
+    due = speaks.calibration_due
+    if verdict is Verdict.IN and due is not None and due < speaks.at.date():
+        said += f" The instrument's calibration was due on {due.isoformat()}."
+        return Verdict.TOO_CLOSE, said
     return verdict, said
 
 
-def _agreeing(rows: list[CableReading], verdict: Verdict, said: str) -> tuple[Verdict, str]:
-    """Ways of measuring that contradict each other are never in."""
+def agreeing(rows: Sequence[Read], verdict: Verdict, said: str) -> tuple[Verdict, str]:
+    """Ways of measuring that contradict each other are never in.
+
+    Only those at the temperature of the one that speaks are compared.
+    """
     speaks = best(rows)
     assert speaks is not None and speaks.temperature_K is not None
     pairs = [
         [r.value, r.u]
         for r in rows
-        if r.u > 0 and abs((r.temperature_K or 0.0) - speaks.temperature_K) <= SAME_K
+        if r.u > 0
+        and r.temperature_K is not None
+        and abs(r.temperature_K - speaks.temperature_K) <= SAME_K
     ]
     if len(pairs) < 2:
         return verdict, said
-    compared = rule("cables.compare_readings").run({"readings": pairs})
-    if compared["agree"]:
+    if compare_readings(pairs).agree:
         return verdict, said + f" {len(pairs)} ways of measuring agree."
     word = Verdict.TOO_CLOSE if verdict is Verdict.IN else verdict
     return word, said + " The ways of measuring contradict each other: find out why."
 
 
-def turnbuckle_checks(cable: CoreCable, row: Cable | None, stand: Stands) -> Iterable[Check]:
-    """Thread showing and lock of a side's turnbuckle, if it has one."""
-    buckle = cable.turnbuckle
-    now = showing(row) if row else None
+def turnbuckle_checks(cable: Cable, done: Done) -> Iterable[Check]:
+    """Thread showing and lock of a side's turnbuckle, if it has one that was counted."""
+    buckle, now = cable.turnbuckle, done.showing.get(cable.side)
     if buckle is None or now is None:
         return
-    safetied = stand.safetied(cable.side)
-    shown = f"Thread showing {now[0]:g} and {now[1]:g}, at most {buckle.limit:g}"
     spot = next((f for f in cable.fittings if f.kind == "turnbuckle"), None)
-    at = _on_cable(cable, spot.low_m) if spot else None
-    base = (f"turnbuckle {cable.side}", "turnbuckle", cable.side, f"{cable.name}: turnbuckle")
+    shown = f"Thread showing {now[0]:g} and {now[1]:g}, at most {buckle.limit:g}"
+    base = Check(
+        f"turnbuckle {cable.side}",
+        f"{cable.name}: turnbuckle",
+        f"{shown}. Bottomed: shorten the cable.",
+        Verdict.OUT,
+        "joint",
+        "bottomed",
+        at=tuple(_on_cable(cable, spot.low_m)) if spot else (),
+        part="turnbuckle",
+        side=cable.side,
+    )
     if min(now) < 0:
-        said = f"{shown}. Bottomed: shorten the cable."
-        yield check(*base, said, Verdict.OUT, "joint", "bottomed", at)
+        yield base
         return
-    inputs = {"showing": list(now), "turns": 0, "limit": buckle.limit, "safetied": safetied}
-    result = rule("cables.turnbuckle_threads").run(inputs)
+    safetied = done.safetied(cable.side)
+    threads = turnbuckle_threads(now, 0, buckle.limit, safetied)
     said, verdict, state = f"{shown}, safetied.", Verdict.IN, "final"
-    if result["after"] != "in":
+    if threads.after != "in":
         said, verdict = f"{shown}: too much thread outside.", Verdict.OUT
         state = "too many threads outside"
     elif not safetied:
         said, verdict, state = f"{shown}. Not safetied.", Verdict.NOT_MEASURED, "not safetied"
-    if result["uneven"]:
+    if threads.uneven:
         said += " The two ends differ by more than one thread."
-    reason = why("cables.turnbuckle_threads", inputs)
-    yield check(*base, said, verdict, "joint", state, at, reason)
+    inputs = {"showing": list(now), "turns": 0, "limit": buckle.limit, "safetied": safetied}
+    rule = "cables.turnbuckle_threads"
+    yield replace(base, said=said, verdict=verdict, state=state, rule=rule, inputs=inputs)
 
 
-def reached(cable: CoreCable) -> list[float]:
+def reached(cable: Cable) -> list[float]:
     """Where hands have to get at a cable: its turnbuckle; without one, its middle support."""
     spot = next((f for f in cable.fittings if f.kind == "turnbuckle"), None)
     if spot is not None:
@@ -142,7 +179,7 @@ def reached(cable: CoreCable) -> list[float]:
     return list(middle.centre) if middle else []
 
 
-def _on_cable(cable: CoreCable, station: float) -> list[float]:
+def _on_cable(cable: Cable, station: float) -> list[float]:
     """A place on the cable at a station: between the supports beside it."""
     near = min(cable.supports, key=lambda s: abs(s.centre[0] - station), default=None)
     return [station, near.centre[1], near.centre[2]] if near else [station, 0.0, 0.0]
@@ -159,27 +196,25 @@ def through_check(rigged: Rigged) -> Check:
     )
     if t.verdict is not Verdict.IN:
         said += " The levers' geometry is wrong or the drawing was misread: do not tighten it away."
-    state = rigged.states[-1]
-    inputs = {"loop": loop_inputs(rigged), "driver_rad": state.driver_rad}
-    return check(
-        "through travel",
-        "tension",
-        "",
-        "tension through the travel",
-        said,
-        t.verdict,
-        at=rigged.rigging.driven.A,
-        reason=why("cables.loop_solve", inputs),
+    return Check(
+        key="through travel",
+        what="tension through the travel",
+        said=said,
+        verdict=t.verdict,
+        at=tuple(rigged.rigging.driven.A),
+        rule="cables.loop_solve",
+        inputs={"loop": loop_inputs(rigged), "driver_rad": rigged.states[-1].driver_rad},
+        part="tension",
     )
 
 
-def sense_checks(loop: Loop, rigged: Rigged) -> Iterable[Check]:
+def sense_checks(rigged: Rigged, control: str) -> Iterable[Check]:
     """From the pilot's motion to the surface, through the cables as drawn."""
+    base = Check("sense", "sense", "", Verdict.NOT_MEASURED, part="route")
     try:
-        sense = rigged.sense(loop.control.slug)
+        sense = rigged.sense(control)
     except Refused as refusal:
-        said = f"{refusal.field}: {refusal.reason}."
-        yield check("sense", "route", "", "sense", said, Verdict.NOT_MEASURED)
+        yield replace(base, said=f"{refusal.field}: {refusal.reason}.")
         return
     if sense is None:
         return
@@ -188,18 +223,23 @@ def sense_checks(loop: Loop, rigged: Rigged) -> Iterable[Check]:
     said = f"{motion}: the surface goes the right way in the drawing."
     if not sense.correct:
         said = f"{motion}: crossed, the surface goes the wrong way in the drawing."
-    said += " See it on the aircraft with your eyes."
     d = rigged.rigging.driven
     inputs = {
-        "control": loop.control.slug,
+        "control": control,
         "pilot_motion": rigged.rigging.positive,
         "gains": [sense.overall_gain],
         "surface_axis": list(d.axis),
         "hinge_point": list(d.pivot),
         "trailing_edge": [d.pivot[0] + EDGE_AFT_M, *d.pivot[1:]],
     }
-    reason = why("cables.sense_check", inputs)
-    yield check("sense", "route", "", "sense", said, verdict, at=d.A, reason=reason)
+    yield replace(
+        base,
+        said=said + " See it on the aircraft with your eyes.",
+        verdict=verdict,
+        at=tuple(d.A),
+        rule="cables.sense_check",
+        inputs=inputs,
+    )
 
 
 def loop_inputs(rigged: Rigged) -> dict[str, Any]:

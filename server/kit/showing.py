@@ -1,0 +1,75 @@
+"""Checks as every page shows them, and "Why this number?": the rule with the very inputs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, TypedDict
+
+from core.basis.checks import Check
+from core.rulebook import rule
+from server.config.words import Word
+from server.kit.models import Check as Row
+
+
+class Why(TypedDict):
+    """A link into the rule book, with the inputs that gave the result."""
+
+    rule: str
+    edition: int
+    inputs: dict[str, Any]
+
+
+class CheckShown(TypedDict):
+    """One thing judged: where it stands in a gate, in words, and the rule behind it."""
+
+    key: str
+    part: str
+    side: str
+    what: str
+    said: str
+    verdict: Word
+    step: str
+    state: str
+    bays: list[str]
+    due: str
+    why: Why | None
+
+
+def why(rule_id: str, inputs: Mapping[str, Any]) -> Why:
+    """A link into the rule book; inputs under the page's names, absent ones left out."""
+    given = {k: v for k, v in inputs.items() if v is not None}
+    return Why(rule=rule_id, edition=rule(rule_id).edition, inputs=given)
+
+
+def row_shown(r: Row) -> CheckShown:
+    """A kept check."""
+    return CheckShown(
+        key=r.key,
+        part=r.part,
+        side=r.side,
+        what=r.what,
+        said=r.said,
+        verdict=r.verdict,  # type: ignore[typeddict-item]
+        step=r.step,
+        state=r.state,
+        bays=r.bays,
+        due=r.due_on.isoformat() if r.due_on else "",
+        why=why(r.rule, r.inputs) if r.rule else None,
+    )
+
+
+def check_shown(c: Check) -> CheckShown:
+    """A check that is not kept: of a what-if."""
+    return CheckShown(
+        key=c.key,
+        part=c.part,
+        side=c.side,
+        what=c.what,
+        said=c.said,
+        verdict=c.verdict.value,  # type: ignore[typeddict-item]
+        step=c.step,
+        state=c.word,
+        bays=list(c.bays),
+        due=c.later[0].on.isoformat() if c.later else "",
+        why=why(c.rule, c.inputs) if c.rule else None,
+    )
