@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404, HttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework.request import Request
@@ -15,6 +15,7 @@ from core.basis.refused import Refused
 from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from server.aircraft.access import check_version, member
+from server.aircraft.models import Member
 from server.cables import events, forms, measuring, rows, shapes
 from server.cables.joints import keep_joints
 from server.cables.keeping import file_of, keep
@@ -29,6 +30,7 @@ from server.controls.api import control_of, lock
 from server.controls.linkage.models import Mechanism
 from server.controls.models import Control
 from server.journal.writing import note
+from server.kit.writing import Act, Write, writes
 
 
 def loop_of(control: Control) -> Loop:
@@ -40,9 +42,45 @@ def loop_of(control: Control) -> Loop:
     return found
 
 
-def touched(loop: Loop) -> None:
-    """After a change: the control that it moves."""
-    recording.touched(loop.control)
+def locked_control(who: Member, at: Mapping[str, Any]) -> Control:
+    """The control of an address, locked."""
+    found = control_of(who, at["control"])
+    lock(found)
+    return found
+
+
+def locked_loop(who: Member, at: Mapping[str, Any]) -> Loop:
+    """The cables of a control, which is locked with them."""
+    return loop_of(locked_control(who, at))
+
+
+def on_loop(form: Any, do: Callable[[Act], None], may: tuple[str, ...] = ("measure",)) -> Write:
+    """A write on a control's cables: what the control's signature covers follows."""
+    return Write(
+        may,
+        form,
+        locked_loop,
+        do,
+        lambda act: shown(act.subject.control, Loop.objects.get(pk=act.subject.pk)),
+        shapes.CablesShown,
+        done=lambda loop: recording.touched(loop.control),
+    )
+
+
+def _change(act: Act) -> None:
+    control, given = act.subject, act.given
+    loop = Loop.objects.filter(control=control).first()
+    if loop is not None:
+        check_version(loop, given["version"], file_of(loop), given["document"])
+    _check_bodies(control, given["document"])
+    loop = keep(control, given["document"], act.who.person, loop)
+    keep_joints(loop, act.who.person)
+    said = f"{control.name}: cables changed"
+    note(act.who.aircraft, act.who.person, "rigging", said, (), events.link_of(loop))
+
+
+def _answer(act: Act) -> shapes.CablesShown:
+    return shown(act.subject, Loop.objects.get(control=act.subject))
 
 
 class LoopsView(APIView):
@@ -64,24 +102,19 @@ class CablesView(APIView):
         found = control_of(member(request, slug), control)
         return Response(shown(found, Loop.objects.filter(control=found).first()))
 
-    @extend_schema(request=forms.CablesIn, responses=answer(shapes.CablesShown))
-    def put(self, request: Request, slug: str, control: str) -> Response:
-        """Keep a whole file, checked; 409 with both sides on an old version."""
-        who = member(request, slug, "change facts")
-        given = checked(forms.CablesIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            loop = Loop.objects.filter(control=found).first()
-            if loop is not None:
-                check_version(loop, given["version"], file_of(loop), given["document"])
-            _check_bodies(found, given["document"])
-            loop = keep(found, given["document"], who.person, loop)
-            keep_joints(loop, who.person)
-            said = f"{found.name}: cables changed"
-            note(who.aircraft, who.person, "rigging", said, (), events.link_of(loop))
-            touched(loop)
-            return Response(shown(found, Loop.objects.get(pk=loop.pk)))
+    put = writes(
+        Write(
+            ("change facts",),
+            forms.CablesIn,
+            locked_control,
+            _change,
+            _answer,
+            shapes.CablesShown,
+            200,
+            done=recording.touched,
+        ),
+        "Keep a whole file, checked; 409 with both sides on an old version.",
+    )
 
 
 def _check_bodies(control: Control, data: Any) -> None:
@@ -129,26 +162,14 @@ class TodayView(APIView):
         return Response(tension_today(loop, at, given["mode"], given["use_learnt"], step))
 
 
-class EventsView(APIView):
-    """What is done to the cables."""
-
-    @extend_schema(request=forms.EventIn, responses=answer(shapes.CablesShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep it: turned (one side, or A and B at once), safetied, slid on, pressed, a step …"""
-        who = member(request, slug, "measure")
-        given = checked(forms.EventIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            loop = loop_of(found)
-            typed = dict(given["typed"])
-            for flag in ("meant", "fit"):
-                if flag in typed:
-                    typed[flag] = typed[flag] == "yes"
-            for side, one in _by_side(given, typed):
-                events.record(loop, side, given["doing"], one, who.person, given["note"])
-            touched(loop)
-            return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+def _record(act: Act) -> None:
+    """Turned (one side, or A and B at once), safetied, slid on, pressed, a step ..."""
+    loop, typed = act.subject, dict(act.given["typed"])
+    for flag in ("meant", "fit"):
+        if flag in typed:
+            typed[flag] = typed[flag] == "yes"
+    for side, one in _by_side(act.given, typed):
+        events.record(loop, side, act.given["doing"], one, act.who.person, act.given["note"])
 
 
 def _by_side(given: dict[str, Any], typed: dict[str, Any]) -> list[tuple[str, dict[str, Any]]]:
@@ -161,23 +182,26 @@ def _by_side(given: dict[str, Any], typed: dict[str, Any]) -> list[tuple[str, di
     return found
 
 
+def _undo(act: Act) -> None:
+    row = CableEvent.objects.filter(loop=act.subject, pk=act.at["event"]).first()
+    if row is None:
+        raise Http404
+    events.undo(row, act.subject, act.who.person)
+
+
+class EventsView(APIView):
+    """What is done to the cables."""
+
+    post = writes(
+        on_loop(forms.EventIn, _record),
+        "Keep it: turned (one side, or A and B at once), safetied, slid on, pressed, a step …",
+    )
+
+
 class UndoView(APIView):
     """Taking back the last thing done."""
 
-    @extend_schema(request=None, responses=answer(shapes.CablesShown, 201))
-    def post(self, request: Request, slug: str, control: str, event: int) -> Response:
-        """It is kept as taken back."""
-        who = member(request, slug, "measure")
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            loop = loop_of(found)
-            row = CableEvent.objects.filter(loop=loop, pk=event).first()
-            if row is None:
-                raise Http404
-            events.undo(row, loop, who.person)
-            touched(loop)
-            return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+    post = writes(on_loop(None, _undo), "It is kept as taken back.")
 
 
 class FileView(APIView):

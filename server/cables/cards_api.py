@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -15,11 +15,13 @@ from core.basis.quantities import parse
 from core.basis.reference import table
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
+from server.aircraft.models import Member
 from server.cables import forms, measuring, shapes
 from server.cables.models import CalibrationCard
-from server.config.forms import checked
 from server.config.shapes import answer
 from server.instruments.models import Instrument
+from server.journal.writing import note
+from server.kit.writing import Act, Write, writes
 
 
 class ReferenceView(APIView):
@@ -55,24 +57,39 @@ def _cards(aircraft: int) -> shapes.CardsPage:
     return shapes.CardsPage(count=len(shown_cards), results=shown_cards)
 
 
+def _tension_gauge(who: Member, at: Mapping[str, Any]) -> Instrument:
+    """A tension instrument of this aircraft, locked."""
+    rows = Instrument.objects.select_for_update()
+    found = rows.filter(aircraft=who.aircraft, pk=at["instrument"], kind="tension").first()
+    if found is None:
+        raise Http404
+    return found
+
+
+def _put_card(act: Act) -> None:
+    one, given = act.subject, act.given
+    card = CalibrationCard.objects.filter(instrument=one).first()
+    if card is not None:
+        check_version(card, given["version"], card.typed, given["typed"])
+    put_card(one, given["typed"], given["u"], act.who.person, card)
+    note(one.aircraft, act.who.person, "instrument", f"{one.name}: calibration card", (), "cables")
+
+
 class CardView(APIView):
     """One instrument's calibration card."""
 
-    @extend_schema(request=forms.CardIn, responses=answer(shapes.CardsPage))
-    def put(self, request: Request, slug: str, instrument: int) -> Response:
-        """Keep it as typed; readings taken before keep the card they were converted by."""
-        who = member(request, slug, "measure")
-        given = checked(forms.CardIn, request)
-        with transaction.atomic():
-            rows_of = Instrument.objects.select_for_update()
-            one = rows_of.filter(aircraft=who.aircraft, pk=instrument, kind="tension").first()
-            if one is None:
-                raise Http404
-            card = CalibrationCard.objects.filter(instrument=one).first()
-            if card is not None:
-                check_version(card, given["version"], card.typed, given["typed"])
-            put_card(one, given["typed"], given["u"], who.person, card)
-        return Response(_cards(who.aircraft_id))
+    put = writes(
+        Write(
+            ("measure",),
+            forms.CardIn,
+            _tension_gauge,
+            _put_card,
+            lambda act: _cards(act.who.aircraft_id),
+            shapes.CardsPage,
+            200,
+        ),
+        "Keep it as typed; readings taken before keep the card they were converted by.",
+    )
 
 
 def put_card(

@@ -17,9 +17,10 @@ from server.accounts.models import Person
 from server.aircraft.models import Bay
 from server.cables.keeping import rigging_of
 from server.cables.models import Cable, CableEvent, Loop
-from server.cables.standing import done_of, held, showing
+from server.cables.standing import done_of, showing
 from server.journal.writing import note
 from server.kit.placing import bay_at, boxes_of
+from server.kit.records import take_back
 from server.kit.standing import of_subject
 from server.record.looseends import end, leave
 from server.record.models import LooseEnd
@@ -153,19 +154,8 @@ def _bay(loop: Loop, side: str) -> Bay | None:
 
 def undo(event: CableEvent, loop: Loop, by: Person) -> None:
     """Take back the last event of a locked loop."""
-    rows = held(CableEvent.objects.filter(loop=loop).order_by("at", "id"))
-    if not rows or rows[-1].pk != event.pk:
-        raise Refused("event", "only the last thing done can be taken back")
-    CableEvent.objects.create(
-        aircraft=loop.aircraft,
-        loop=loop,
-        side=event.side,
-        doing="undone",
-        undoes=event,
-        by=by,
-        at=datetime.now(UTC),
-        note=told(event),
-    )
+    rows = CableEvent.objects.filter(loop=loop).order_by("at", "id")
+    take_back(event, rows, by, told(event), loop=loop, side=event.side)
     if event.doing == "turned":
         cable = _cable(loop, event.side)
         cable.turns -= event.data["turns"]

@@ -7,7 +7,6 @@ from datetime import UTC, datetime
 from typing import Any
 
 from django.core.files.base import ContentFile
-from django.db import transaction
 from django.http import Http404, HttpResponse
 from drf_spectacular.utils import OpenApiParameter, OpenApiTypes, extend_schema
 from rest_framework.parsers import MultiPartParser
@@ -24,18 +23,18 @@ from core.rulebook import rule
 from server.accounts.models import Person
 from server.aircraft.access import may, member
 from server.cables import forms, measuring, shapes
-from server.cables.api import loop_of, touched
+from server.cables.api import loop_of, on_loop
 from server.cables.events import bays_of_work, link_of
 from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop
-from server.cables.shown import shown
 from server.config.forms import checked
 from server.config.shapes import answer
-from server.controls.api import control_of, lock
+from server.controls.api import control_of
 from server.instruments.models import Instrument
 from server.instruments.reading import pluck
 from server.journal.writing import note
 from server.kit.showing import why
+from server.kit.writing import Act, flat, writes
 
 
 def _instrument(aircraft: int, key: int | None) -> Instrument:
@@ -75,23 +74,9 @@ def _measured(
     return heard.measured, heard
 
 
-def _upload(request: Request) -> bytes | None:
-    """The recording in a request; refuses a large one before it is read."""
+def _refuse_large(request: Request) -> None:
     if int(request.META.get("CONTENT_LENGTH") or 0) > MOST_BYTES + 10_000:
         raise Refused("file", "is over 16 MB: a few seconds around one pluck are enough")
-    file = request.FILES.get("file")
-    return file.read() if file is not None else None
-
-
-def _flat(request: Request) -> dict[str, Any]:
-    """A multipart form as the forms take it: `typed.span` into `typed`."""
-    given: dict[str, Any] = {"typed": {}}
-    for key, value in request.data.items():
-        if key.startswith("typed."):
-            given["typed"][key.removeprefix("typed.")] = value
-        elif key != "file":
-            given[key] = value
-    return given
 
 
 class TryView(APIView):
@@ -141,8 +126,10 @@ class HearView(APIView):
     def post(self, request: Request, slug: str, control: str) -> Response:
         """Its spectrum, the tone that was found, and the tension that it means."""
         loop = loop_of(control_of(member(request, slug), control))
-        content = _upload(request)
-        asked = forms.MeasureIn(data=_flat(request) | {"method": "pluck"})
+        _refuse_large(request)
+        file = request.FILES.get("file")
+        content = file.read() if file is not None else None
+        asked = forms.MeasureIn(data=flat(request) | {"method": "pluck"})
         asked.is_valid(raise_exception=True)
         m, heard = _measured(loop, asked.validated_data, content)
         assert heard is not None
@@ -172,58 +159,51 @@ class HearView(APIView):
         )
 
 
+def _keep(act: Act) -> None:
+    """A tension, or where the surface stands."""
+    who, loop, given = act.who, act.subject, act.given
+    content = given["file"].read() if "file" in given else None
+    m, _ = _measured(loop, given, content)
+    if m.more.get("confirm") and given["typed"].get("confirmed") != "yes":
+        raise Refused("confirmed", "; ".join(m.more["confirm"]) + ": confirm or record again")
+    straight = given["method"] == "straight"
+    row = CableReading(
+        aircraft=who.aircraft,
+        loop=loop,
+        side="" if straight else given["side"],
+        method=given["method"],
+        typed=given["typed"] | {"temperature": given["temperature"]},
+        value=m.value,
+        u=m.u,
+        temperature_K=None if straight else measuring.temperature(given["temperature"]),
+        rule=m.rule,
+        edition=rule(m.rule).edition if m.rule else 1,
+        inputs=m.inputs,
+        result=m.result | m.more,
+        instrument=m.instrument,
+        instrument_was=_as_it_is(m.instrument),
+        check_reading=not may(who, "measure"),
+        by=who.person,
+        at=datetime.now(UTC),
+    )
+    if content is not None:
+        row.recording.save("pluck.wav", ContentFile(content), save=False)
+    row.save()
+    _note(row, who.person, _read_said(row))
+
+
 class ReadingsView(APIView):
     """Keeping a measurement."""
 
-    @extend_schema(request=forms.MeasureIn, responses=answer(shapes.CablesShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep a tension, or where the surface stands."""
-        who = member(request, slug)
-        check = not may(who, "measure")
-        if check:
-            who = member(request, slug, "check")
-        content = _upload(request)
-        multipart = request.content_type.startswith("multipart/")
-        asked = forms.MeasureIn(data=_flat(request) if multipart else request.data)
-        asked.is_valid(raise_exception=True)
-        given = asked.validated_data
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            loop = loop_of(found)
-            m, _ = _measured(loop, given, content)
-            if m.more.get("confirm") and given["typed"].get("confirmed") != "yes":
-                raise Refused(
-                    "confirmed", "; ".join(m.more["confirm"]) + ": confirm or record again"
-                )
-            straight = given["method"] == "straight"
-            if not straight:
-                at = measuring.temperature(given["temperature"])
-            row = CableReading(
-                aircraft=who.aircraft,
-                loop=loop,
-                side="" if straight else given["side"],
-                method=given["method"],
-                typed=given["typed"] | {"temperature": given["temperature"]},
-                value=m.value,
-                u=m.u,
-                temperature_K=None if straight else at,
-                rule=m.rule,
-                edition=rule(m.rule).edition if m.rule else 1,
-                inputs=m.inputs,
-                result=m.result | m.more,
-                instrument=m.instrument,
-                instrument_was=_as_it_is(m.instrument),
-                check_reading=check,
-                by=who.person,
-                at=datetime.now(UTC),
-            )
-            if content is not None:
-                row.recording.save("pluck.wav", ContentFile(content), save=False)
-            row.save()
-            _note(row, who.person, _read_said(row))
-            touched(loop)
-            return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        """A large recording is refused before it is read."""
+        super().initial(request, *args, **kwargs)
+        _refuse_large(request)
+
+    post = writes(
+        on_loop(forms.MeasureIn, _keep, ("measure", "check")),
+        "Keep a tension, or where the surface stands.",
+    )
 
 
 def _note(row: CableReading, by: Person, said: str) -> None:
@@ -265,50 +245,36 @@ class MadeUpView(APIView):
         return HttpResponse(heard, content_type="audio/wav")
 
 
+SAME = (
+    *("aircraft", "loop", "side", "method", "typed", "value", "u", "temperature_K"),
+    *("rule", "edition", "inputs", "result", "instrument_was"),
+)
+
+
+def _withdraw(act: Act) -> None:
+    """It does not count any more; the row stays."""
+    reason = act.given["reason"].strip()
+    if len(reason) < 3:
+        raise Refused("reason", "say why it does not count")
+    old = CableReading.objects.filter(loop=act.subject, pk=act.at["reading"]).first()
+    if old is None or old.withdraws_id:
+        raise Http404
+    if CableReading.objects.filter(withdraws=old).exists():
+        raise Refused("reading", "was taken back already")
+    CableReading.objects.create(
+        **{f: getattr(old, f) for f in SAME},
+        withdraws=old,
+        reason=reason,
+        by=act.who.person,
+        at=datetime.now(UTC),
+    )
+    _note(old, act.who.person, f"{_read_said(old)}, taken back: {reason}")
+
+
 class WithdrawView(APIView):
     """Taking a reading back, with a reason; the row stays."""
 
-    @extend_schema(request=forms.WithdrawIn, responses=answer(shapes.CablesShown, 201))
-    def post(self, request: Request, slug: str, control: str, reading: int) -> Response:
-        """It does not count any more."""
-        who = member(request, slug, "measure")
-        given = checked(forms.WithdrawIn, request)
-        if len(given["reason"].strip()) < 3:
-            raise Refused("reason", "say why it does not count")
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            loop = loop_of(found)
-            old = CableReading.objects.filter(loop=loop, pk=reading).first()
-            if old is None or old.withdraws_id:
-                raise Http404
-            if CableReading.objects.filter(withdraws=old).exists():
-                raise Refused("reading", "was taken back already")
-            fields = {
-                f: getattr(old, f)
-                for f in (
-                    "aircraft",
-                    "loop",
-                    "side",
-                    "method",
-                    "typed",
-                    "value",
-                    "u",
-                    "temperature_K",
-                    "rule",
-                    "edition",
-                    "inputs",
-                    "result",
-                    "instrument_was",
-                )
-            }
-            CableReading.objects.create(
-                **fields, withdraws=old, reason=given["reason"], by=who.person, at=datetime.now(UTC)
-            )
-            said = f"{_read_said(old)}, taken back: {given['reason'].strip()}"
-            _note(old, who.person, said)
-            touched(loop)
-            return Response(shown(found, Loop.objects.get(pk=loop.pk)), status=201)
+    post = writes(on_loop(forms.WithdrawIn, _withdraw), "It does not count any more.")
 
 
 class RecordingView(APIView):

@@ -13,6 +13,7 @@ from simple_history.models import HistoricalRecords
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Fact
 from server.instruments.models import Instrument
+from server.kit.records import Event
 
 SIDES = [("A", "A"), ("B", "B")]
 
@@ -112,7 +113,7 @@ class CableReading(models.Model):
         ]
 
 
-class CableEvent(models.Model):
+class CableEvent(Event):
     """One thing done to a cable, with what a rule said of it. `undoes` takes one back."""
 
     DOINGS = [
@@ -131,7 +132,6 @@ class CableEvent(models.Model):
             "undone",
         )
     ]
-    aircraft = models.ForeignKey(Aircraft, on_delete=models.CASCADE, related_name="+")
     loop = models.ForeignKey(Loop, on_delete=models.PROTECT, related_name="events")
     side = models.CharField(max_length=1, choices=SIDES, blank=True)
     doing = models.CharField(max_length=12, choices=DOINGS)
@@ -139,15 +139,6 @@ class CableEvent(models.Model):
     rule = models.CharField(max_length=60, blank=True)
     inputs = models.JSONField(default=dict)
     result = models.JSONField(default=dict)
-    note = models.CharField(max_length=200, blank=True)
-    undoes = models.OneToOneField(
-        "self", on_delete=models.PROTECT, null=True, related_name="undone_by"
-    )
-    by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
-    at = models.DateTimeField()
-
-    class Meta:
-        ordering = ["id"]
 
 
 class CalibrationCard(Fact):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date
 from functools import cached_property
@@ -10,6 +9,7 @@ from typing import Any
 
 from core.cables.done import Did, Done, Read, left_showing
 from server.cables.models import Cable, CableEvent, CableReading, Loop
+from server.kit.records import held
 
 
 @dataclass
@@ -46,13 +46,6 @@ def stands(loop: Loop) -> Stands:
 def done_of(loop: Loop) -> Done:
     """What was done to a loop, as the core takes it."""
     return stands(loop).done
-
-
-def held(events: Iterable[CableEvent]) -> list[CableEvent]:
-    """The events that were not taken back."""
-    rows = list(events)
-    undone = {e.undoes_id for e in rows if e.undoes_id}
-    return [e for e in rows if e.pk not in undone and e.doing != "undone"]
 
 
 def _read(r: CableReading) -> Read:

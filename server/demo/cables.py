@@ -5,12 +5,13 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
+from core.rulebook import rule
 from server.accounts.models import Person
 from server.cables import events, measuring
-from server.cables.api import touched
 from server.cables.joints import keep_joints
 from server.cables.keeping import keep, rigging_of
 from server.cables.models import CableReading, Loop
+from server.controls import recording
 from server.controls.models import Control
 from server.hardware import events as joints
 from server.hardware.models import Joint
@@ -33,7 +34,7 @@ def load_cables(control: Control, owner: Person, file: Any, data: dict[str, Any]
         events.record(loop, e["side"], e["doing"], typed, owner, e.get("note", ""), at)
     for r in data["readings"]:
         _reading(loop, owner, r)
-    touched(Loop.objects.get(pk=loop.pk))
+    recording.touched(control)
 
 
 def _ago(days: float) -> datetime:
@@ -60,6 +61,7 @@ def _reading(loop: Loop, owner: Person, r: dict[str, Any]) -> None:
         u=m.u,
         temperature_K=measuring.temperature(temperature) if temperature else None,
         rule=m.rule,
+        edition=rule(m.rule).edition if m.rule else 1,
         inputs=m.inputs,
         result=m.result,
         instrument=instrument,

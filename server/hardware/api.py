@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.request import Request
@@ -16,9 +16,9 @@ from core.basis.quantities import parse, parse_range
 from core.basis.refused import Refused
 from core.hardware.stack import layers, thickness
 from core.rulebook.registry import rule
-from server.aircraft.access import check_version, member
+from server.aircraft.access import member
 from server.aircraft.api import Pages
-from server.aircraft.models import Aircraft
+from server.aircraft.models import Aircraft, Member
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.hardware import forms
@@ -30,7 +30,7 @@ from server.hardware.entering import (
     slug_for,
 )
 from server.hardware.events import locked, record, undo
-from server.hardware.judging import judge_joint, said_of_bolt, said_of_fit
+from server.hardware.judging import judge_joint, last_use, said_of_bolt, said_of_fit
 from server.hardware.models import Compound, Joint, JointEvent, StockItem
 from server.hardware.shapes import (
     CompoundRow,
@@ -47,6 +47,81 @@ from server.hardware.shapes import (
 from server.instruments.models import Instrument
 from server.journal.writing import note
 from server.kit.standing import of_subjects
+from server.kit.writing import Act, Write, writes
+
+
+def _locked(who: Member, at: Mapping[str, Any]) -> Joint:
+    """The joint of an address, locked."""
+    return joint_of(who.aircraft, at["joint"], lock=True)
+
+
+def _answer(act: Act) -> JointShown:
+    return joint_shown(act.subject)
+
+
+def _with_warnings(act: Act) -> JointShown:
+    return joint_shown(act.subject, act.subject.warnings)
+
+
+def _kept(act: Act, said: str, before: str = "") -> None:
+    j = act.subject
+    judge_joint(j)
+    j.save()
+    bays = {before, j.bay.slug if j.bay else ""}
+    link = f"joints?joint={j.slug}"
+    note(act.who.aircraft, act.who.person, "joint", f"{said}: {j.name}", sorted(bays), link)
+
+
+def _enter(act: Act) -> None:
+    j = act.subject
+    j.warnings = put_joint(j, act.given)
+    j.slug = slug_for(Joint, act.who.aircraft, j.name)
+    j.save()
+    _kept(act, "Joint entered")
+
+
+def _change(act: Act) -> None:
+    j = act.subject
+    before = j.bay.slug if j.bay else ""
+    j.warnings = put_joint(j, act.given)
+    j.version, j.changed_by = j.version + 1, act.who.person
+    _kept(act, "Joint changed", before)
+
+
+def _record(act: Act) -> None:
+    given = act.given
+    wrench = wrench_of(act.who.aircraft, given["instrument"])
+    record(act.subject, given["doing"], act.who.person, given["value"], wrench, given["note"])
+
+
+def _undo(act: Act) -> None:
+    event = JointEvent.objects.filter(joint=act.subject, pk=act.given["event"]).first()
+    if event is None:
+        raise Refused("event", "is not one of this joint's")
+    undo(event, act.subject, act.who.person)
+
+
+def _stocked(act: Act) -> None:
+    item = act.subject
+    put_stock(item, act.given)
+    taken = StockItem.objects.filter(aircraft=item.aircraft, kind=item.kind, name=item.name)
+    if taken.exists():
+        raise Refused("name", f"there is a {item.kind} of this name")
+    item.save()
+    said = f"Stock: {item.kind} {item.name}"
+    note(item.aircraft, act.who.person, "stock", said, (), "joints")
+
+
+def _opened(act: Act) -> None:
+    tin, given = act.subject, act.given
+    if given["opened_on"] and given["opened_on"] > date.today():
+        raise Refused("opened_on", "lies in the future")
+    if given["opened_on"] and given["life_open_days"] is None:
+        raise Refused("life_open_days", "is needed when it has been opened")
+    for field, value in given.items():
+        setattr(tin, field, value)
+    tin.save()
+    note(tin.aircraft, act.who.person, "stock", f"Compound: {tin.name}", (), "joints")
 
 
 class JointsView(APIView):
@@ -76,22 +151,17 @@ class JointsView(APIView):
         rows_shown = [joint_row(j, kept.get(j.slug, [])) for j in page]
         return Response(JointPage(count=count, results=rows_shown))
 
-    @extend_schema(request=forms.JointIn, responses=answer(JointShown, 201))
-    def post(self, request: Request, slug: str) -> Response:
-        """A new joint."""
-        who = member(request, slug, "measure")
-        given = checked(forms.JointIn, request)
-        with transaction.atomic():
-            j = Joint(aircraft=who.aircraft, changed_by=who.person)
-            warnings = put_joint(j, given)
-            j.slug = slug_for(Joint, who.aircraft, j.name)
-            j.save()
-            judge_joint(j)
-            j.save()
-            bays = [j.bay.slug] if j.bay else []
-            said = f"Joint entered: {j.name}"
-            note(who.aircraft, who.person, "joint", said, bays, f"joints?joint={j.slug}")
-            return Response(joint_shown(j, warnings), status=201)
+    post = writes(
+        Write(
+            ("measure",),
+            forms.JointIn,
+            lambda who, at: Joint(aircraft=who.aircraft, changed_by=who.person),
+            _enter,
+            _with_warnings,
+            JointShown,
+        ),
+        "A new joint.",
+    )
 
 
 class JointView(APIView):
@@ -103,55 +173,37 @@ class JointView(APIView):
         who = member(request, slug)
         return Response(joint_shown(joint_of(who.aircraft, joint)))
 
-    @extend_schema(request=forms.JointIn, responses=answer(JointShown))
-    def patch(self, request: Request, slug: str, joint: str) -> Response:
-        """Change what it needs; 409 with both sides on an old version."""
-        who = member(request, slug, "measure")
-        given = checked(forms.JointIn, request)
-        with transaction.atomic():
-            j = joint_of(who.aircraft, joint, lock=True)
-            check_version(j, given["version"], joint_shown(j), given)
-            before = j.bay.slug if j.bay else ""
-            warnings = put_joint(j, given)
-            j.version, j.changed_by = j.version + 1, who.person
-            judge_joint(j)
-            j.save()
-            bays = {before, j.bay.slug if j.bay else ""}
-            said = f"Joint changed: {j.name}"
-            note(who.aircraft, who.person, "joint", said, bays, f"joints?joint={j.slug}")
-            return Response(joint_shown(j, warnings))
+    patch = writes(
+        Write(
+            ("measure",),
+            forms.JointIn,
+            _locked,
+            _change,
+            _with_warnings,
+            JointShown,
+            200,
+            shown=joint_shown,
+        ),
+        "Change what it needs; 409 with both sides on an old version.",
+    )
 
 
 class EventsView(APIView):
     """What is done to a joint."""
 
-    @extend_schema(request=forms.EventIn, responses=answer(JointShown, 201))
-    def post(self, request: Request, slug: str, joint: str) -> Response:
-        """One tap: who and when are kept with it."""
-        who = member(request, slug, "measure")
-        given = checked(forms.EventIn, request)
-        with transaction.atomic():
-            j = joint_of(who.aircraft, joint, lock=True)
-            wrench = wrench_of(who.aircraft, given["instrument"])
-            record(j, given["doing"], who.person, given["value"], wrench, given["note"])
-            return Response(joint_shown(j), status=201)
+    post = writes(
+        Write(("measure",), forms.EventIn, _locked, _record, _answer, JointShown),
+        "One tap: who and when are kept with it.",
+    )
 
 
 class UndoView(APIView):
     """Taking back the last thing done."""
 
-    @extend_schema(request=forms.UndoIn, responses=answer(JointShown, 201))
-    def post(self, request: Request, slug: str, joint: str) -> Response:
-        """It stays in the record, marked as taken back."""
-        who = member(request, slug, "measure")
-        given = checked(forms.UndoIn, request)
-        with transaction.atomic():
-            j = joint_of(who.aircraft, joint, lock=True)
-            event = JointEvent.objects.filter(joint=j, pk=given["event"]).first()
-            if event is None:
-                raise Refused("event", "is not one of this joint's")
-            undo(event, j, who.person)
-            return Response(joint_shown(j), status=201)
+    post = writes(
+        Write(("measure",), forms.UndoIn, _locked, _undo, _answer, JointShown),
+        "It stays in the record, marked as taken back.",
+    )
 
 
 def joint_of(aircraft: Aircraft, slug: str, lock: bool = False) -> Joint:
@@ -188,34 +240,33 @@ class StockView(APIView):
         tins = [shown_tin(c) for c in Compound.objects.filter(aircraft=who.aircraft)]
         return Response(Stock(count=len(rows), results=rows, compounds=tins))
 
-    @extend_schema(request=forms.StockIn, responses=answer(StockRow, 201))
-    def post(self, request: Request, slug: str) -> Response:
-        """Add one."""
-        who = member(request, slug, "measure")
-        given = checked(forms.StockIn, request)
-        item = StockItem(aircraft=who.aircraft, changed_by=who.person)
-        put_stock(item, given)
-        taken = StockItem.objects.filter(aircraft=who.aircraft, kind=item.kind, name=item.name)
-        if taken.exists():
-            raise Refused("name", f"there is a {item.kind} of this name")
-        item.save()
-        return Response(stock_row(item), status=201)
+    post = writes(
+        Write(
+            ("measure",),
+            forms.StockIn,
+            lambda who, at: StockItem(aircraft=who.aircraft, changed_by=who.person),
+            _stocked,
+            lambda act: stock_row(act.subject),
+            StockRow,
+        ),
+        "Add one.",
+    )
 
 
 class CompoundsView(APIView):
     """Adding a compound."""
 
-    @extend_schema(request=forms.CompoundIn, responses=answer(CompoundRow, 201))
-    def post(self, request: Request, slug: str) -> Response:
-        """With its dates; one past its date is kept, and says so."""
-        who = member(request, slug, "measure")
-        given = checked(forms.CompoundIn, request)
-        if given["opened_on"] and given["opened_on"] > date.today():
-            raise Refused("opened_on", "lies in the future")
-        if given["opened_on"] and given["life_open_days"] is None:
-            raise Refused("life_open_days", "is needed when it has been opened")
-        tin = Compound.objects.create(aircraft=who.aircraft, changed_by=who.person, **given)
-        return Response(shown_tin(tin), status=201)
+    post = writes(
+        Write(
+            ("measure",),
+            forms.CompoundIn,
+            lambda who, at: Compound(aircraft=who.aircraft, changed_by=who.person),
+            _opened,
+            lambda act: shown_tin(act.subject),
+            CompoundRow,
+        ),
+        "With its dates; one past its date is kept, and says so.",
+    )
 
 
 def shown_tin(c: Compound) -> CompoundRow:
@@ -224,12 +275,10 @@ def shown_tin(c: Compound) -> CompoundRow:
         "expiry_day": c.expiry_on.toordinal(),
         "today_day": date.today().toordinal(),
     }
-    last = c.expiry_on.toordinal()
     if c.opened_on and c.life_open_days:
         inputs |= {"opened_day": c.opened_on.toordinal(), "life_open_days": c.life_open_days}
-        last = min(last, c.opened_on.toordinal() + c.life_open_days)
     out = rule("hardware.may_use").run(inputs)
-    return compound_row(c, out["decision"], date.fromordinal(last).isoformat())
+    return compound_row(c, out["decision"], last_use(c).isoformat())
 
 
 class ChooseView(APIView):

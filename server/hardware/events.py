@@ -11,9 +11,10 @@ from core.basis.refused import Refused
 from server.accounts.models import Person
 from server.hardware.judging import judge_joint
 from server.hardware.models import Joint, JointEvent
-from server.hardware.securing import folded, standing, state
+from server.hardware.securing import folded, state
 from server.instruments.models import Instrument
 from server.journal.writing import note
+from server.kit.records import held, take_back
 
 Follower = Callable[[Joint, JointEvent, Person], None]
 _followers: list[Follower] = []
@@ -69,7 +70,7 @@ def record(
         event.as_typed, event.torque_nm = value.strip(), _torque(value)
     if instrument is not None:
         event.instrument, event.instrument_was = instrument, _as_it_is(instrument)
-    before = standing(joint.events.order_by("id"))
+    before = held(joint.events.order_by("id"))
     done, _ = folded([*before, event])
     # Refused here before anything is kept: safetying or a mark without torque.
     state(joint, done, joint.temporary)
@@ -80,18 +81,8 @@ def record(
 
 def undo(event: JointEvent, joint: Joint, by: Person) -> JointEvent:
     """Take back the last event of a locked joint; earlier ones are not taken back."""
-    rows = standing(joint.events.order_by("id"))
-    if not rows or rows[-1].pk != event.pk:
-        raise Refused("event", "only the last thing done can be taken back")
-    back = JointEvent.objects.create(
-        aircraft=joint.aircraft,
-        joint=joint,
-        doing="undone",
-        undoes=event,
-        by=by,
-        at=datetime.now(UTC),
-        note=SAID[event.doing],
-    )
+    rows = joint.events.order_by("id")
+    back = take_back(event, rows, by, SAID[event.doing], joint=joint)
     _judged(joint, back, by)
     return back
 

@@ -13,7 +13,8 @@ from core.hardware.torque import at_nut
 from core.rulebook.registry import rule
 from server.aircraft.models import Aircraft
 from server.hardware.models import Compound, Joint, JointEvent
-from server.hardware.securing import folded, standing, state, torqued_at
+from server.hardware.securing import folded, state, torqued_at
+from server.kit.records import held
 
 ROOM_K = 293.15
 SECURED = {
@@ -43,7 +44,7 @@ def checks_of(joint: Joint) -> list[Check]:
 
 def _events(joint: Joint) -> list[JointEvent]:
     rows = joint.events.all() if joint.pk else []
-    return standing(sorted(rows, key=lambda e: e.pk))
+    return held(sorted(rows, key=lambda e: e.pk))
 
 
 def _verdict(joint: Joint, checks: list[Check], may_fly: bool) -> Verdict:

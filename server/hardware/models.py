@@ -7,9 +7,9 @@ from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
-from server.accounts.models import Person
 from server.aircraft.models import Bay, Fact, Source
 from server.instruments.models import Instrument
+from server.kit.records import Event
 
 
 class StockItem(Fact):
@@ -112,7 +112,7 @@ class Joint(Fact):
         return self.name
 
 
-class JointEvent(models.Model):
+class JointEvent(Event):
     """One thing done to a joint, with who and when. Never changed; `undoes` takes one back."""
 
     DOINGS = [
@@ -129,7 +129,6 @@ class JointEvent(models.Model):
             "undone",
         )
     ]
-    aircraft = models.ForeignKey("aircraft.Aircraft", on_delete=models.CASCADE, related_name="+")
     joint = models.ForeignKey(Joint, on_delete=models.PROTECT, related_name="events")
     doing = models.CharField(max_length=12, choices=DOINGS)
     as_typed = models.CharField(max_length=40, blank=True)
@@ -137,12 +136,3 @@ class JointEvent(models.Model):
     instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, null=True)
     instrument_was = models.JSONField(default=dict)
     compound = models.ForeignKey(Compound, on_delete=models.PROTECT, null=True)
-    note = models.CharField(max_length=200, blank=True)
-    undoes = models.OneToOneField(
-        "self", on_delete=models.PROTECT, null=True, related_name="undone_by"
-    )
-    by = models.ForeignKey(Person, on_delete=models.PROTECT)
-    at = models.DateTimeField()
-
-    class Meta:
-        ordering = ["id"]

@@ -30,13 +30,6 @@ _DOES: dict[str, dict[str, Any]] = {
 }
 
 
-def standing(events: Iterable[JointEvent]) -> list[JointEvent]:
-    """The events that were not taken back, in order."""
-    rows = list(events)
-    undone = {e.undoes_id for e in rows if e.undoes_id}
-    return [e for e in rows if e.pk not in undone and e.doing != "undone"]
-
-
 def folded(events: Iterable[JointEvent]) -> tuple[dict[str, Any], JointEvent | None]:
     """What is done now, and the event that torqued it (None if it is not torqued)."""
     done, torque = dict(FRESH), None

@@ -6,8 +6,8 @@ from collections.abc import Iterable
 from typing import Any, TypedDict
 
 from server.hardware.models import Compound, Joint, JointEvent, StockItem
-from server.hardware.securing import standing
 from server.kit.models import Check
+from server.kit.records import held
 from server.kit.standing import of_subject
 
 
@@ -160,7 +160,7 @@ def joint_row(j: Joint, checks: Iterable[Check]) -> JointRow:
 def joint_shown(j: Joint, warnings: list[str] | None = None) -> JointShown:
     """A joint in full."""
     events = list(j.events.select_related("by", "instrument").order_by("id"))
-    stands = {e.pk for e in standing(events)}
+    stands = {e.pk for e in held(events)}
     return JointShown(
         **joint_row(j, of_subject(j.aircraft_id, "joints", j.slug)),
         version=j.version,

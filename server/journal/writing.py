@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Iterable, Sequence
 from datetime import UTC, datetime
 
@@ -13,6 +14,7 @@ from server.journal.models import Change
 
 Follower = Callable[[Aircraft, Sequence[str]], None]
 _followers: list[Follower] = []
+_here = threading.local()
 
 
 def after(follower: Follower) -> Follower:
@@ -42,9 +44,15 @@ def note(
         link=link,
         work=work,
     )
+    _here.lines = lines() + 1
     for follower in _followers:
         follower(aircraft, change.bays)
     return change
+
+
+def lines() -> int:
+    """How many lines this thread has written; what writes compares it before and after."""
+    return getattr(_here, "lines", 0)
 
 
 def last_work(aircraft: int) -> dict[str, datetime]:

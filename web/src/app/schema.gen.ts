@@ -2790,6 +2790,1658 @@ export interface components {
      * @enum {string}
      */
     ZeroEnum: "level" | "fixed surface" | "neutral";
+    /** @description A person of the demo who can be signed in by one click. */
+    AccountsDemoPerson: {
+      username: string;
+      password: string;
+      name: string;
+      situation: string;
+    };
+    /** @description Who is signed in, the security token for writes, and the demo's people if any. */
+    AccountsSession: {
+      signed_in: boolean;
+      username: string;
+      person: string;
+      name: string;
+      csrf: string;
+      demo_people: components["schemas"]["AccountsDemoPerson"][];
+    };
+    /** @description A page of aircraft. */
+    AircraftAircraftPage: {
+      count: number;
+      results: components["schemas"]["AircraftAircraftRow"][];
+    };
+    /** @description An aircraft in the list. */
+    AircraftAircraftRow: {
+      slug: string;
+      name: string;
+      summary: string;
+      /** @enum {string} */
+      role: "owner" | "helper" | "counselor" | "reader";
+      owner: string;
+      verdicts: {
+        [key: string]: number;
+      };
+    };
+    /** @description One aircraft: geometry, members, and what you may do. */
+    AircraftAircraftShown: {
+      slug: string;
+      version: number;
+      name: string;
+      summary: string;
+      datum: string;
+      /** @enum {string} */
+      length_unit: "mm" | "in";
+      /** Format: double */
+      arm_mm: number | null;
+      /** Format: double */
+      arm_width_mm: number | null;
+      /** Format: double */
+      hours_run: number;
+      facts: {
+        [key: string]: unknown;
+      };
+      outline: components["schemas"]["AircraftOutline"];
+      bays: components["schemas"]["AircraftBayShown"][];
+      closures: components["schemas"]["AircraftClosureShown"][];
+      openings: components["schemas"]["AircraftOpeningShown"][];
+      overlaps: string[][];
+      loose_ends: number;
+      members: components["schemas"]["AircraftMemberShown"][];
+      /** @enum {string} */
+      role: "owner" | "helper" | "counselor" | "reader";
+      may: string[];
+    };
+    /** @description A bay: its box, m, its worst verdict, how much is open in it, its loose ends. */
+    AircraftBayShown: {
+      slug: string;
+      version: number;
+      name: string;
+      /** @enum {string} */
+      part: "fuselage" | "left wing" | "right wing" | "fin";
+      x_m: number[];
+      y_m: number[];
+      z_m: number[];
+      /** Format: double */
+      start_m: number;
+      /** Format: double */
+      end_m: number;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      concerns: number;
+      open: number;
+      loose_ends: number;
+    };
+    /** @description A closure: what it closes, and whether it is closed, open, or ready to close. */
+    AircraftClosureShown: {
+      slug: string;
+      version: number;
+      name: string;
+      permanent: boolean;
+      above: boolean;
+      closed: boolean;
+      ready: boolean;
+      bays: string[];
+      planned_on: string;
+      inspection_needed: boolean;
+      photo_needed: boolean;
+    };
+    /** @description Someone who works on the aircraft. */
+    AircraftMemberShown: {
+      person: string;
+      name: string;
+      /** @enum {string} */
+      role: "owner" | "helper" | "counselor" | "reader";
+      second_inspector: boolean;
+    };
+    /** @description An opening that an arm can pass; `bay_b` empty: outside. */
+    AircraftOpeningShown: {
+      slug: string;
+      version: number;
+      name: string;
+      bay_a: string;
+      bay_b: string;
+      closure: string;
+      lo_m: number[];
+      hi_m: number[];
+      /** Format: double */
+      width_m: number;
+    };
+    /** @description Side profile [station, water line] and plan [station, half width], m. */
+    AircraftOutline: {
+      top: number[][];
+      bottom: number[][];
+      fin: number[][];
+      plan: number[][];
+    };
+    /** @description The forces of one stack of pulleys together. */
+    CablesBankShown: {
+      bank: string;
+      force_N: number[];
+      /** Format: double */
+      magnitude_N: number;
+    };
+    /** @description A control's cables. */
+    CablesCablesShown: {
+      version: number;
+      control: string;
+      name: string;
+      document: unknown;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      checks: components["schemas"]["KitCheckShown"][];
+      solved: components["schemas"]["CablesSolved"] | null;
+      sides: components["schemas"]["CablesSideShown"][];
+      readings: components["schemas"]["CablesReadingShown"][];
+      events: components["schemas"]["CablesEventShown"][];
+      steps: components["schemas"]["CablesStepShown"][];
+      caution: string;
+    };
+    /** @description A calibration card as typed and as understood. */
+    CablesCardShown: {
+      instrument: number;
+      version: number;
+      typed: string;
+      u_typed: string;
+      tables: {
+        [key: string]: unknown;
+      }[];
+    };
+    /** @description The cards of an aircraft's instruments. */
+    CablesCardsPage: {
+      count: number;
+      results: components["schemas"]["CablesCardShown"][];
+    };
+    /** @description Tension over temperature of one side: [°C, N], where it goes slack. */
+    CablesCurveShown: {
+      side: string;
+      points: number[][];
+      /** Format: double */
+      slack_C: number | null;
+      /** Format: double */
+      slope_N_per_K: number;
+      why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description A thing done. */
+    CablesEventShown: {
+      id: number;
+      side: string;
+      doing: string;
+      said: string;
+      note: string;
+      by: string;
+      at: string;
+    };
+    /** @description A moving fitting, its travel, and the gap to the nearest support. */
+    CablesFittingShown: {
+      side: string;
+      id: string;
+      kind: string;
+      /** Format: double */
+      low_m: number;
+      /** Format: double */
+      high_m: number;
+      /** Format: double */
+      travel_low_m: number;
+      /** Format: double */
+      travel_high_m: number;
+      /** Format: double */
+      gap_m: number | null;
+      near: string;
+      /** Format: double */
+      required_m: number;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+    };
+    /** @description A recording worked out; nothing is kept. */
+    CablesHeard: {
+      /** Format: double */
+      seconds: number;
+      /** Format: double */
+      rate_Hz: number;
+      channels: number;
+      kept_as: string;
+      band_Hz: number[];
+      spectrum: number[][];
+      peaks: number[][];
+      /** Format: double */
+      floor: number;
+      /** Format: double */
+      frequency_Hz: number;
+      partials: number[];
+      inferred: boolean;
+      alternatives_Hz: number[];
+      confirm: string[];
+      /** Format: double */
+      ideal_N: number;
+      /** Format: double */
+      low_N: number;
+      /** Format: double */
+      high_N: number;
+      /** Format: double */
+      tension_N: number;
+      /** Format: double */
+      u_N: number;
+      why: components["schemas"]["KitWhy"];
+    };
+    /** @description The compliance that the last turns showed. */
+    CablesLearntShown: {
+      /** Format: double */
+      learnt_m_per_N: number;
+      /** Format: double */
+      u_m_per_N: number;
+      /** Format: double */
+      model_m_per_N: number;
+      said: string;
+    };
+    /** @description A control that has cables, or could have. */
+    CablesLoopRow: {
+      control: string;
+      name: string;
+      has_cables: boolean;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      open: number;
+    };
+    /** @description The controls of an aircraft, with their cables' verdicts. */
+    CablesLoopsPage: {
+      count: number;
+      results: components["schemas"]["CablesLoopRow"][];
+    };
+    /** @description The loop at one driver angle: tensions, the way of each cable, how far it has moved. */
+    CablesPosition: {
+      /** Format: double */
+      driver_deg: number;
+      /** Format: double */
+      driven_deg: number;
+      status: string;
+      /** Format: double */
+      A_N: number;
+      /** Format: double */
+      B_N: number;
+      way_A: number[][];
+      way_B: number[][];
+      /** Format: double */
+      moved_A_m: number;
+      /** Format: double */
+      moved_B_m: number;
+    };
+    /** @description A reading that was taken. */
+    CablesReadingShown: {
+      id: number;
+      side: string;
+      method: string;
+      typed: {
+        [key: string]: unknown;
+      };
+      /** Format: double */
+      value: number;
+      /** Format: double */
+      u: number;
+      /** Format: double */
+      temperature_C: number | null;
+      instrument: string;
+      by: string;
+      at: string;
+      current: boolean;
+      check_reading: boolean;
+      why: components["schemas"]["KitWhy"] | null;
+      recording: boolean;
+    };
+    /** @description The shipped cables and expansions, with their sources. */
+    CablesReferenceShown: {
+      cables: {
+        [key: string]: unknown;
+      };
+      expansion: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description One cable as it stands. */
+    CablesSideShown: {
+      side: string;
+      name: string;
+      cable: string;
+      /** Format: double */
+      diameter_m: number;
+      /** Format: double */
+      breaking_N: number;
+      /** Format: double */
+      ae_N: number;
+      /** Format: double */
+      u_ae_N: number;
+      measured_stiffness: boolean;
+      /** Format: double */
+      compliance_m_per_N: number;
+      /** Format: double */
+      travel_per_turn_m: number | null;
+      showing: number[] | null;
+      /** Format: double */
+      limit: number;
+      safetied: boolean;
+      ends: {
+        [key: string]: string;
+      };
+      slide_on: string[];
+      on: string[];
+      missing: string[];
+      pressed: string[];
+    };
+    /** @description A loop worked out from its drawing. */
+    CablesSolved: {
+      positions: components["schemas"]["CablesPosition"][];
+      supports: components["schemas"]["CablesSupportShown"][];
+      fittings: components["schemas"]["CablesFittingShown"][];
+      banks: components["schemas"]["CablesBankShown"][];
+      lengths_m: {
+        [key: string]: number;
+      };
+      /** Format: double */
+      gear: number;
+      /** Format: double */
+      lowest_N: number;
+      /** Format: double */
+      highest_N: number;
+      /** Format: double */
+      share: number;
+      /** Format: double */
+      hottest_N: number | null;
+      pulls_positive: number;
+      checks: components["schemas"]["KitCheckShown"][];
+    };
+    /** @description A step of the rigging, in order, and whether it was done since the last turn. */
+    CablesStepShown: {
+      step: string;
+      done: boolean;
+      by: string;
+      at: string;
+    };
+    /** @description A support with what the cable does there. */
+    CablesSupportShown: {
+      side: string;
+      id: string;
+      kind: string;
+      centre: number[];
+      /** Format: double */
+      radius_m: number;
+      /** Format: double */
+      half_m: number;
+      bay: string;
+      /** Format: double */
+      wrap_deg: number | null;
+      /** Format: double */
+      misalignment_deg: number | null;
+      /** Format: double */
+      deflection_deg: number | null;
+      /** Format: double */
+      force_N: number;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+    };
+    /** @description What one side is to have today, and what it has. */
+    CablesTargetSide: {
+      side: string;
+      /** Format: double */
+      set_N: number;
+      /** Format: double */
+      low_N: number;
+      /** Format: double */
+      high_N: number;
+      /** Format: double */
+      u_N: number;
+      slack: boolean;
+      may_be_slack: boolean;
+      /** Format: double */
+      present_N: number | null;
+      /** Format: double */
+      present_u_N: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      said: string;
+    };
+    /**
+     * @description Tension today: what to set, what is there, what to turn. `unit`: lb or N, as asked;
+     *         `alike`: both sides are set to one tension.
+     */
+    CablesTodayShown: {
+      /** Format: double */
+      temperature_C: number;
+      unit: string;
+      /** Format: double */
+      target_N: number;
+      /** Format: double */
+      target_C: number;
+      /** Format: double */
+      minus_N: number;
+      /** Format: double */
+      plus_N: number;
+      source: string;
+      curves: components["schemas"]["CablesCurveShown"][];
+      sides: components["schemas"]["CablesTargetSide"][];
+      /** Format: double */
+      straight_deg: number | null;
+      said: string;
+      turns: components["schemas"]["CablesTurnsShown"][];
+      /** Format: double */
+      shift_deg: number | null;
+      refused: string;
+      learnt: components["schemas"]["CablesLearntShown"] | null;
+      used_learnt: boolean;
+      alike: boolean;
+      why: components["schemas"]["KitWhy"] | null;
+      caution: string;
+    };
+    /** @description A way of measuring tried out; nothing is kept. */
+    CablesTried: {
+      /** Format: double */
+      tension_N: number;
+      /** Format: double */
+      u_N: number;
+      said: string;
+      result: {
+        [key: string]: unknown;
+      };
+      why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description What to turn on one side: whole steps, and the thread after it. */
+    CablesTurnsShown: {
+      side: string;
+      /** Format: double */
+      turns: number | null;
+      /** Format: double */
+      exact: number | null;
+      /** Format: double */
+      after_N: number;
+      showing: number[] | null;
+      after_showing: number[] | null;
+      state: string;
+      said: string;
+    };
+    /** @description A changed drawing worked out; nothing is kept. */
+    CablesWhatIf: {
+      document: unknown;
+      solved: components["schemas"]["CablesSolved"];
+    };
+    /** @description Everything in a bay: what is open first, then what is done; what nobody described. */
+    ClosingBayContents: {
+      slug: string;
+      name: string;
+      items: components["schemas"]["ClosingItemShown"][];
+      done: components["schemas"]["ClosingItemShown"][];
+      undescribed: string[];
+      none_here: string[];
+      closings: components["schemas"]["ClosingClosingRow"][];
+    };
+    /** @description A closure with its gate, in short. */
+    ClosingClosingRow: {
+      slug: string;
+      name: string;
+      permanent: boolean;
+      above: boolean;
+      closed: boolean;
+      bays: string[];
+      planned_on: string;
+      state: string;
+      blockers: number;
+      steps: components["schemas"]["ClosingStepShown"][];
+      first: components["schemas"]["ClosingItemShown"][];
+      overrides: components["schemas"]["ClosingOverrideShown"][];
+    };
+    /** @description A closure with everything behind it. */
+    ClosingClosureShown: {
+      slug: string;
+      name: string;
+      permanent: boolean;
+      above: boolean;
+      closed: boolean;
+      bays: string[];
+      planned_on: string;
+      state: string;
+      blockers: number;
+      steps: components["schemas"]["ClosingStepShown"][];
+      first: components["schemas"]["ClosingItemShown"][];
+      overrides: components["schemas"]["ClosingOverrideShown"][];
+      version: number;
+      items: components["schemas"]["ClosingItemShown"][];
+      carried: components["schemas"]["ClosingItemShown"][];
+      tools: components["schemas"]["ClosingToolShown"][];
+      events: components["schemas"]["ClosingEventShown"][];
+      inspection_needed: boolean;
+      photo_needed: boolean;
+      for_now: boolean;
+      can_close: boolean;
+    };
+    /** @description A closing or an opening. */
+    ClosingEventShown: {
+      doing: string;
+      purpose: string;
+      reason: string;
+      by: string;
+      at: string;
+      gate: {
+        [key: string]: unknown;
+      };
+      counted: {
+        [key: string]: unknown;
+      }[];
+    };
+    /** @description One thing behind a closure. */
+    ClosingItemShown: {
+      step: string;
+      id: string;
+      subject: string;
+      state: string;
+      verdict: string;
+      owner: string;
+      link: string;
+      bays: string[];
+      hash: string;
+    };
+    /** @description The next closures in order, each with its gate, and what lies in no bay. */
+    ClosingLaneShown: {
+      closings: components["schemas"]["ClosingClosingRow"][];
+      outside: components["schemas"]["ClosingItemShown"][];
+      done: number;
+      open: number;
+    };
+    /** @description An override: it stays visible for ever. */
+    ClosingOverrideShown: {
+      seq: number;
+      by: string;
+      at: string;
+      reason: string;
+      covers: string[];
+    };
+    /** @description One step of the gate. */
+    ClosingStepShown: {
+      step: string;
+      passing: number;
+      failing: number;
+    };
+    /** @description A tool counted for this closing. */
+    ClosingToolShown: {
+      id: number;
+      version: number;
+      name: string;
+      went_in: number;
+      came_out: number;
+    };
+    /** @description Half-turns that were recorded. */
+    ControlsAdjustmentShown: {
+      id: number;
+      said: string;
+      note: string;
+      by: string;
+      at: string;
+      round: number;
+    };
+    /** @description Which half-turns mend it, or why none do. */
+    ControlsAdviceShown: {
+      output: string;
+      surface_name: string;
+      stop: string;
+      missing: string[];
+      suspicious: string;
+      fit: string;
+      found: boolean;
+      guarded: boolean;
+      said: string;
+      changes: components["schemas"]["ControlsChangeShown"][];
+      forecast: components["schemas"]["ControlsForecast"][];
+      engagement: string[];
+      geometry: string[];
+      before_lengths_mm: {
+        [key: string]: number;
+      };
+      after_lengths_mm: {
+        [key: string]: number;
+      };
+      before_stops: {
+        [key: string]: number;
+      };
+      after_stops: {
+        [key: string]: number;
+      };
+      why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description One input: the values at which all was solved. */
+    ControlsAxisShown: {
+      name: string;
+      unit: string;
+      positive: string;
+      values: number[];
+      detents: {
+        [key: string]: number;
+      };
+      limited_by: string[];
+    };
+    /** @description Something to turn. */
+    ControlsChangeShown: {
+      id: string;
+      kind: string;
+      half_turns: number;
+      said: string;
+    };
+    /** @description Sources that disagree, how, and what was decided. */
+    ControlsConflictShown: {
+      relation: string;
+      sides: components["schemas"]["ControlsConflictSide"][];
+      decided: number | null;
+      reason: string;
+      decided_by: string;
+    };
+    /** @description One of several requirements on the same thing. */
+    ControlsConflictSide: {
+      requirement: number;
+      cited: string;
+      /** Format: double */
+      lo_deg: number | null;
+      /** Format: double */
+      hi_deg: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+    };
+    /** @description A stop in its order of contact; margin in the output's unit after the first. */
+    ControlsContactShown: {
+      stop: string;
+      kind: string;
+      /** Format: double */
+      margin: number;
+    };
+    /** @description A control in the list. */
+    ControlsControlRow: {
+      slug: string;
+      name: string;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      requirements: number;
+      in_count: number;
+    };
+    /** @description All controls of an aircraft (they are few). */
+    ControlsControlsPage: {
+      count: number;
+      results: components["schemas"]["ControlsControlRow"][];
+    };
+    /** @description One position before and, as predicted, after. */
+    ControlsForecast: {
+      surface: string;
+      surface_name: string;
+      position: string;
+      /** Format: double */
+      measured_deg: number | null;
+      /** Format: double */
+      predicted_deg: number | null;
+      /** Format: double */
+      lo: number | null;
+      /** Format: double */
+      hi: number | null;
+      /** @enum {string} */
+      before:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      /** @enum {string} */
+      after: "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+    };
+    /** @description A control's linkage: its file, solved, and as it stands. */
+    ControlsLinkageShown: {
+      version: number;
+      document: {
+        [key: string]: unknown;
+      } | null;
+      solved: components["schemas"]["ControlsSolved"] | null;
+      rods: components["schemas"]["ControlsRodState"][];
+      stops: components["schemas"]["ControlsStopState"][];
+      adjustments: components["schemas"]["ControlsAdjustmentShown"][];
+      variants: components["schemas"]["ControlsVariantShown"][];
+    };
+    /** @description An output at every solved position, and its gear by the input that is moved. */
+    ControlsOutputShown: {
+      name: string;
+      body: string;
+      unit: string;
+      input: string;
+      surface: string;
+      surface_name: string;
+      values: (number | null)[];
+      gear: (number | null)[];
+    };
+    /** @description A check of a part that was kept. */
+    ControlsPartCheckShown: {
+      id: number;
+      version: number;
+      kind: string;
+      subject: string;
+      typed: {
+        [key: string]: unknown;
+      };
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      result: {
+        [key: string]: unknown;
+      };
+      said: string;
+      why: components["schemas"]["KitWhy"];
+    };
+    /** @description All checks of a control's parts. */
+    ControlsPartChecks: {
+      count: number;
+      results: components["schemas"]["ControlsPartCheckShown"][];
+    };
+    /** @description One joint of the chain: what its clearance gives at the surface. */
+    ControlsPlayRow: {
+      rod: string;
+      /** Format: double */
+      clearance_mm: number;
+      /** Format: double */
+      ratio: number;
+      /** Format: double */
+      share_deg: number;
+    };
+    /** @description Free play of an output over its chain. */
+    ControlsPlayShown: {
+      output: string;
+      rows: components["schemas"]["ControlsPlayRow"][];
+      /** Format: double */
+      worst_deg: number;
+      /** Format: double */
+      likely_deg: number;
+      /** Format: double */
+      trailing_edge_mm: number;
+      first: string;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      said: string;
+      why: components["schemas"]["KitWhy"];
+    };
+    /** @description What a reading would mean, before it is kept. */
+    ControlsPreview: {
+      understood: components["schemas"]["ControlsUnderstood"][];
+      result: components["schemas"]["ControlsResultShown"] | null;
+      said: string;
+    };
+    /** @description A reading with everything that was recorded of it. */
+    ControlsReadingShown: {
+      id: number;
+      surface: string;
+      position: string;
+      /** @enum {string} */
+      method:
+        "gauge_difference" | "swept_gauge" | "edge_offset" | "included_angle";
+      practice: string;
+      as_typed: string;
+      unit: string;
+      /** Format: double */
+      value: number;
+      instrument: string;
+      accuracy: string;
+      zero: string;
+      side: number | null;
+      skin: string;
+      place: string;
+      approach: string;
+      conditions: {
+        [key: string]: unknown;
+      };
+      check_reading: boolean;
+      taken_at: string;
+      taken_by: string;
+      rev: number;
+      corrects: number | null;
+      current: boolean;
+      withdrawn: boolean;
+      reason: string;
+    };
+    /** @description What a source asks, and the result. Limits in ° (ratio: no unit). */
+    ControlsRequirementShown: {
+      id: number;
+      version: number;
+      surface: string;
+      /** @enum {string} */
+      kind: "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
+      position: string;
+      /** Format: double */
+      lo: number | null;
+      /** Format: double */
+      hi: number | null;
+      as_typed: string;
+      source: components["schemas"]["ControlsSourceShown"];
+      template: components["schemas"]["ControlsTemplateShown"] | null;
+      result: components["schemas"]["ControlsResultShown"];
+    };
+    /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
+    ControlsResultShown: {
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      /** @enum {string} */
+      unit: "°" | "";
+      /** Format: double */
+      value: number | null;
+      /** Format: double */
+      U: number | null;
+      /** Format: double */
+      k: number | null;
+      n: number;
+      /** Format: double */
+      margin: number | null;
+      /** Format: double */
+      p_inside: number | null;
+      sets: components["schemas"]["ControlsSetShown"][];
+      governing: number | null;
+      disagree: boolean;
+      advice: string[];
+      why: components["schemas"]["KitWhy"] | null;
+      conflict: components["schemas"]["ControlsConflictShown"] | null;
+    };
+    /** @description One end of a rod: thread engaged now, and what that means. */
+    ControlsRodEndShown: {
+      end: string;
+      at: string;
+      bay: string;
+      /** Format: double */
+      engaged_mm: number | null;
+      /** Format: double */
+      required_mm: number | null;
+      /** Format: double */
+      threads: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      said: string;
+      why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description A rod: its ends, length, and what happens at them at every position. */
+    ControlsRodShown: {
+      id: string;
+      a: string;
+      b: string;
+      body_a: string;
+      body_b: string;
+      /** Format: double */
+      length_mm: number;
+      drives: string;
+      transmission_deg: (number | null)[];
+      to_dead_centre_deg: (number | null)[];
+      cone_left_deg: (number | null)[];
+      /** Format: double */
+      least_transmission_deg: number;
+      /** Format: double */
+      least_to_dead_centre_deg: number | null;
+      /** Format: double */
+      least_cone_left_deg: number | null;
+    };
+    /** @description A rod as it stands. */
+    ControlsRodState: {
+      id: string;
+      record: {
+        [key: string]: string;
+      };
+      half_turns: number;
+      least: number | null;
+      most: number | null;
+      /** Format: double */
+      per_half_turn_mm: number | null;
+      ends: components["schemas"]["ControlsRodEndShown"][];
+    };
+    /** @description A round of measuring. */
+    ControlsRoundShown: {
+      number: number;
+      reason: string;
+      started_at: string;
+      started_by: string;
+      readings: number;
+    };
+    /** @description A sense check as it was seen. */
+    ControlsSenseShown: {
+      text: string;
+      right_way: boolean;
+      free: boolean;
+      note: string;
+      seen_by: string;
+      at: string;
+    };
+    /** @description Readings of one position taken in one way, judged. */
+    ControlsSetShown: {
+      /** @enum {string} */
+      method:
+        "gauge_difference" | "swept_gauge" | "edge_offset" | "included_angle";
+      practice: string;
+      instrument: string;
+      zero: string;
+      servo: string;
+      /** @enum {string} */
+      unit: "°" | "mm";
+      readings: number[];
+      n: number;
+      /** Format: double */
+      value_deg: number | null;
+      /** Format: double */
+      u_deg: number | null;
+      /** Format: double */
+      U_deg: number | null;
+      /** Format: double */
+      k: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      missing: string;
+      candidates_deg: number[];
+      why: components["schemas"]["KitWhy"] | null;
+      method_why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description One control's travel sheet: surfaces, requirements with results, readings. */
+    ControlsSheetShown: {
+      slug: string;
+      name: string;
+      sense_check: string;
+      positions: string[];
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      round: number;
+      rounds: components["schemas"]["ControlsRoundShown"][];
+      surfaces: components["schemas"]["ControlsSurfaceShown"][];
+      requirements: components["schemas"]["ControlsRequirementShown"][];
+      readings: components["schemas"]["ControlsReadingShown"][];
+      sense_checks: components["schemas"]["ControlsSenseShown"][];
+    };
+    /** @description A linkage solved over its whole range. */
+    ControlsSolved: {
+      axes: components["schemas"]["ControlsAxisShown"][];
+      shape: number[];
+      tracks: components["schemas"]["ControlsTrackShown"][];
+      outputs: components["schemas"]["ControlsOutputShown"][];
+      rods: components["schemas"]["ControlsRodShown"][];
+      travel: components["schemas"]["ControlsTravelRow"][];
+      stops: components["schemas"]["ControlsStopsShown"][];
+      cautions: string[];
+    };
+    /** @description All documents. */
+    ControlsSourceList: {
+      count: number;
+      results: components["schemas"]["ControlsSourceRow"][];
+    };
+    /** @description A document of the aircraft. */
+    ControlsSourceRow: {
+      id: number;
+      cited: string;
+    };
+    /** @description A document as cited. */
+    ControlsSourceShown: {
+      id: number;
+      cited: string;
+      page: string;
+    };
+    /** @description A stop as it stands. */
+    ControlsStopState: {
+      id: string;
+      half_turns: number;
+      adjustable: boolean;
+    };
+    /** @description The order of contact for one output, and what is wrong with it. */
+    ControlsStopsShown: {
+      output: string;
+      input: string;
+      unit: string;
+      input_unit: string;
+      ways: components["schemas"]["ControlsWayShown"][];
+      /** Format: double */
+      throw_difference: number | null;
+      findings: string[];
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+    };
+    /** @description A surface with its geometry. */
+    ControlsSurfaceShown: {
+      id: number;
+      version: number;
+      slug: string;
+      name: string;
+      side: string;
+      bay: string;
+      positive: string;
+      /** Format: double */
+      chord_mm: number | null;
+      chord_typed: string;
+      /** Format: double */
+      u_chord_mm: number;
+      /** Format: double */
+      phi_deg: number;
+      /** Format: double */
+      u_phi_deg: number;
+      /** Format: double */
+      sweep_deg: number | null;
+      /** Format: double */
+      u_sweep_deg: number;
+      /** Format: double */
+      dihedral_deg: number;
+      /** Format: double */
+      neutral_included_deg: number | null;
+      /** Format: double */
+      u_neutral_included_deg: number;
+    };
+    /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
+    ControlsTemplateShown: {
+      /** @enum {string} */
+      skin: "upper" | "right";
+      /** Format: double */
+      included_deg: number | null;
+    };
+    /** @description Where a point is at every solved position, mm; null beyond lock-up. */
+    ControlsTrackShown: {
+      body: string;
+      point: string;
+      x: (number | null)[];
+      y: (number | null)[];
+      z: (number | null)[];
+    };
+    /** @description What the linkage gives at one position, against what is required. */
+    ControlsTravelRow: {
+      output: string;
+      surface: string;
+      surface_name: string;
+      position: string;
+      unit: string;
+      /** Format: double */
+      value: number | null;
+      /** Format: double */
+      input: number | null;
+      input_unit: string;
+      stop: string;
+      /** Format: double */
+      lo: number | null;
+      /** Format: double */
+      hi: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      said: string;
+    };
+    /** @description One typed value as it was understood. */
+    ControlsUnderstood: {
+      as_typed: string;
+      /** Format: double */
+      value: number;
+      unit: string;
+      said: string;
+    };
+    /** @description A what-if that was kept. */
+    ControlsVariantShown: {
+      id: number;
+      version: number;
+      name: string;
+      note: string;
+      document: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description One way of an input: stops in order of contact. */
+    ControlsWayShown: {
+      direction: string;
+      /** Format: double */
+      input: number | null;
+      /** Format: double */
+      output: number | null;
+      contacts: components["schemas"]["ControlsContactShown"][];
+      not_reached: string[];
+    };
+    /** @description A tried file, with pasted points put in, and what it gives. */
+    ControlsWhatIf: {
+      document: {
+        [key: string]: unknown;
+      };
+      solved: components["schemas"]["ControlsSolved"];
+    };
+    /** @description Lines that this one may become. */
+    EntryCompletions: {
+      options: string[];
+    };
+    /**
+     * @description What the line means: where it goes, or what it writes and how that is taken back.
+     *
+     *         kind `which`: it could mean several things; `options` are lines that mean one each.
+     */
+    EntryEntryPreview: {
+      /** @enum {string} */
+      kind: "jump" | "reading" | "joint" | "loose end" | "note" | "which";
+      said: string;
+      page: string;
+      path: string;
+      body: {
+        [key: string]: unknown;
+      };
+      undo_path: string;
+      undo_body: {
+        [key: string]: unknown;
+      };
+      options: string[];
+      preview: components["schemas"]["ControlsPreview"] | null;
+    };
+    /** @description All that was found. */
+    FindFindShown: {
+      q: string;
+      count: number;
+      bays: components["schemas"]["FindFoundBay"][];
+    };
+    /** @description What was found in one bay (empty slug: outside all bays). */
+    FindFoundBay: {
+      bay: string;
+      name: string;
+      photo: string;
+      photo_alt: string;
+      closures: string[];
+      results: components["schemas"]["FindFoundShown"][];
+    };
+    /** @description One thing found, and the way to it. */
+    FindFoundShown: {
+      kind: string;
+      title: string;
+      text: string;
+      link: string;
+      way: string;
+      reach: string;
+      place: string;
+    };
+    /** @description One rule's word on a joint, with the inputs that gave it. */
+    HardwareCheckShown: {
+      what: string;
+      rule: string;
+      verdict: string;
+      said: string;
+      inputs: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description A compound, and whether it may be used today. */
+    HardwareCompoundRow: {
+      id: number;
+      version: number;
+      name: string;
+      batch: string;
+      expiry_on: string;
+      opened_on: string;
+      life_open_days: number | null;
+      use_before: string;
+      decision: string;
+    };
+    /** @description What a rule gave, with its inputs, for what was typed. */
+    HardwareComputed: {
+      rule: string;
+      inputs: {
+        [key: string]: unknown;
+      };
+      outputs: {
+        [key: string]: unknown;
+      };
+      said: string;
+    };
+    /** @description One thing done to a joint. */
+    HardwareEventShown: {
+      id: number;
+      doing: string;
+      as_typed: string;
+      instrument: string;
+      note: string;
+      by: string;
+      at: string;
+      stands: boolean;
+    };
+    /** @description Joints, page by page. */
+    HardwareJointPage: {
+      count: number;
+      results: components["schemas"]["HardwareJointRow"][];
+    };
+    /** @description A joint in the list. */
+    HardwareJointRow: {
+      slug: string;
+      name: string;
+      part: string;
+      bay: string;
+      control: string;
+      device: string;
+      state: string;
+      why: string[];
+      verdict: string;
+      temporary: boolean;
+      torque_asked: string;
+      checks: components["schemas"]["HardwareCheckShown"][];
+    };
+    /** @description A joint with all that was entered and done; `kept` goes back as it is with a change. */
+    HardwareJointShown: {
+      slug: string;
+      name: string;
+      part: string;
+      bay: string;
+      control: string;
+      device: string;
+      state: string;
+      why: string[];
+      verdict: string;
+      temporary: boolean;
+      torque_asked: string;
+      checks: components["schemas"]["HardwareCheckShown"][];
+      version: number;
+      point_mm: number[] | null;
+      stack: {
+        [key: string]: unknown;
+      }[];
+      /** Format: double */
+      stack_mm: number;
+      bolt: number | null;
+      nut: number | null;
+      bolt_name: string;
+      nut_name: string;
+      head_washers_mm: number[];
+      nut_washers_mm: number[];
+      turned: string;
+      rotating: boolean;
+      loss_prevents_safe_flight: boolean;
+      insert: string;
+      torque_typed: string;
+      torque_source: string;
+      torque_page: string;
+      /** Format: double */
+      torque_low_nm: number | null;
+      /** Format: double */
+      torque_high_nm: number | null;
+      /** Format: double */
+      drag_nm: number;
+      witness_needed: boolean;
+      photo_needed: boolean;
+      needs_access: boolean;
+      compound: string;
+      kept: {
+        [key: string]: unknown;
+      };
+      fit: {
+        [key: string]: unknown;
+      } | null;
+      metals: {
+        [key: string]: unknown;
+      } | null;
+      events: components["schemas"]["HardwareEventShown"][];
+      can: string[];
+      warnings: string[];
+    };
+    /** @description What is in stock. */
+    HardwareStock: {
+      count: number;
+      results: components["schemas"]["HardwareStockRow"][];
+      compounds: components["schemas"]["HardwareCompoundRow"][];
+    };
+    /** @description A bolt, nut or washer in stock. */
+    HardwareStockRow: {
+      id: number;
+      version: number;
+      kind: string;
+      name: string;
+      thread: string;
+      data: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description All instruments of an aircraft, and the addresses that one may be read at. */
+    InstrumentsInstrumentList: {
+      addresses: string[];
+      count: number;
+      results: components["schemas"]["InstrumentsInstrumentShown"][];
+    };
+    /** @description An instrument; accuracy and resolution as typed and in °, mm or N·m. */
+    InstrumentsInstrumentShown: {
+      id: number;
+      version: number;
+      name: string;
+      /** @enum {string} */
+      kind: "angle" | "length" | "torque" | "tension" | "temperature";
+      face: string;
+      /** Format: double */
+      accuracy: number;
+      accuracy_typed: string;
+      /** Format: double */
+      resolution: number;
+      resolution_typed: string;
+      calibrated_on: string;
+      calibration_due: string;
+      overdue: boolean;
+      live: boolean;
+      address: string;
+    };
+    /** @description A live value (°, °C or divisions), and whether it has settled. */
+    InstrumentsLive: {
+      /** Format: double */
+      value: number;
+      settled: boolean;
+      values: number;
+    };
+    /** @description One thing that was done. */
+    JournalChangeShown: {
+      at: string;
+      by: string;
+      kind: string;
+      said: string;
+      bays: string[];
+      link: string;
+    };
+    /** @description What is new to this person. */
+    JournalSinceShown: {
+      since: string;
+      count: number;
+      changes: components["schemas"]["JournalChangeShown"][];
+      stale: components["schemas"]["JournalStaleShown"][];
+      soon: components["schemas"]["JournalSoonShown"][];
+    };
+    /** @description A closure about to be closed. */
+    JournalSoonShown: {
+      slug: string;
+      name: string;
+      permanent: boolean;
+      planned_on: string;
+    };
+    /** @description A scope whose signatures no longer hold. */
+    JournalStaleShown: {
+      scope: string;
+      signed_by: string;
+      signed_at: string;
+    };
+    /** @description One thing judged: where it stands in a gate, in words, and the rule behind it. */
+    KitCheckShown: {
+      key: string;
+      part: string;
+      side: string;
+      what: string;
+      said: string;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      step: string;
+      state: string;
+      bays: string[];
+      due: string;
+      why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description A link into the rule book, with the inputs that gave the result. */
+    KitWhy: {
+      rule: string;
+      edition: number;
+      inputs: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description Findings. */
+    RecordFindingPage: {
+      count: number;
+      results: components["schemas"]["RecordFindingShown"][];
+    };
+    /** @description A finding. */
+    RecordFindingShown: {
+      id: number;
+      text: string;
+      bay: string;
+      joint: string;
+      raised_by: string;
+      raised_at: string;
+      answer: string;
+      closed_by: string;
+      closed_at: string;
+      can_close: boolean;
+    };
+    /** @description Loose ends. */
+    RecordLooseEndPage: {
+      count: number;
+      results: components["schemas"]["RecordLooseEndShown"][];
+    };
+    /** @description A loose end. */
+    RecordLooseEndShown: {
+      id: number;
+      what: string;
+      reason: string;
+      ends_with: string;
+      bay: string;
+      joint: string;
+      left_by: string;
+      left_at: string;
+      ended_by: string;
+      ended_at: string;
+      how: string;
+    };
+    /** @description An arrow or a label drawn on a photo, in shares of its width and height. */
+    RecordMark: {
+      kind: string;
+      /** Format: double */
+      x0: number;
+      /** Format: double */
+      y0: number;
+      /** Format: double */
+      x1: number;
+      /** Format: double */
+      y1: number;
+      text: string;
+    };
+    /** @description Notes. */
+    RecordNotePage: {
+      count: number;
+      results: components["schemas"]["RecordNoteShown"][];
+    };
+    /** @description A note. */
+    RecordNoteShown: {
+      id: number;
+      text: string;
+      target: string;
+      target_id: string;
+      bay: string;
+      by: string;
+      at: string;
+    };
+    /** @description Photos. */
+    RecordPhotoPage: {
+      count: number;
+      results: components["schemas"]["RecordPhotoShown"][];
+    };
+    /** @description A photo; its file and thumbnail are read at the addresses given. */
+    RecordPhotoShown: {
+      id: number;
+      version: number;
+      target: string;
+      target_id: string;
+      bay: string;
+      caption: string;
+      shows: string;
+      width: number;
+      height: number;
+      taken_at: string;
+      camera_time: boolean;
+      by: string;
+      file: string;
+      thumb: string;
+      overlay: components["schemas"]["RecordMark"][];
+    };
+    /** @description A worked case. */
+    RulebookCaseShown: {
+      id: string;
+      inputs: {
+        [key: string]: unknown;
+      };
+      expect: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description All rules. */
+    RulebookRuleList: {
+      count: number;
+      results: components["schemas"]["RulebookRuleRow"][];
+    };
+    /** @description A rule in the list. */
+    RulebookRuleRow: {
+      id: string;
+      title: string;
+      purpose: string;
+    };
+    /** @description A rule with everything a reader wants to know; fields as JSON Schema. */
+    RulebookRuleShown: {
+      id: string;
+      title: string;
+      purpose: string;
+      edition: number;
+      source: string;
+      validity: string;
+      caution: string;
+      inputs: {
+        [key: string]: unknown;
+      };
+      outputs: {
+        [key: string]: unknown;
+      };
+      cases: components["schemas"]["RulebookCaseShown"][];
+    };
+    /** @description The check of a ledger and of the facts that its signatures cover. */
+    SignoffChecked: {
+      ok: boolean;
+      entries: number;
+      facts: number;
+      head: components["schemas"]["SignoffHead"];
+      faults: components["schemas"]["SignoffFault"][];
+    };
+    /** @description One entry of the ledger; `fresh` and `changes` for signatures. */
+    SignoffEntryShown: {
+      seq: number;
+      kind: string;
+      scope: string;
+      person: string;
+      name: string;
+      role: string;
+      statement: string;
+      reason: string;
+      at: string;
+      hash: string;
+      facts: number;
+      fresh: boolean;
+      changes: components["schemas"]["SignoffFactChange"][];
+    };
+    /** @description A fact that changed, went or came since a signature. */
+    SignoffFactChange: {
+      id: string;
+      name: string;
+      /** @enum {string} */
+      change: "changed" | "removed" | "added";
+      fields: components["schemas"]["SignoffFieldChange"][];
+    };
+    /** @description Something that does not hold, named. */
+    SignoffFault: {
+      where: string;
+      fault: string;
+    };
+    /** @description One field of a fact, from what was signed to what is there now. */
+    SignoffFieldChange: {
+      field: string;
+      was: string;
+      now: string;
+    };
+    /** @description Number and hash of the last entry: write it down, it witnesses the ledger. */
+    SignoffHead: {
+      seq: number;
+      hash: string;
+    };
+    /** @description The ledger of an aircraft, newest first. */
+    SignoffLedgerShown: {
+      count: number;
+      results: components["schemas"]["SignoffEntryShown"][];
+      head: components["schemas"]["SignoffHead"];
+    };
+    /** @description Signatures on one scope, and what you may do here now. */
+    SignoffSignState: {
+      scope: string;
+      entries: components["schemas"]["SignoffEntryShown"][];
+      can: ("done" | "inspected" | "refuse")[];
+      why_not: string[];
+      dual_ok: boolean;
+      dual: string;
+      head: components["schemas"]["SignoffHead"];
+    };
+    /** @description A thing that several documents speak of. */
+    SourcesConflictGroup: {
+      thing: string;
+      bay: string;
+      link: string;
+      open: boolean;
+      disagrees: boolean;
+      trouble: string;
+      sides: components["schemas"]["SourcesSide"][];
+      pairs: components["schemas"]["SourcesPairShown"][];
+      chosen: string;
+      reason: string;
+      by: string;
+      at: string;
+      stale: boolean;
+    };
+    /** @description A bulletin and where it stands. */
+    SourcesDirectiveShown: {
+      id: number;
+      title: string;
+      cited: string;
+      bays: string[];
+      applies: {
+        [key: string]: unknown;
+      }[];
+      applying: string;
+      steps: string[];
+      state: string;
+      verdict: string;
+      due: string;
+      left: string;
+      history: string[];
+    };
+    /** @description A document and how much is cited from it. */
+    SourcesDocumentShown: {
+      id: number;
+      version: number;
+      cited: string;
+      title: string;
+      revision: string;
+      dated: string;
+      cited_by: number;
+    };
+    /** @description A tolerance to be questioned. */
+    SourcesOddShown: {
+      thing: string;
+      said: string;
+      cited: string;
+      /** Format: double */
+      ratio: number;
+      link: string;
+    };
+    /** @description How two relate; `both` is their common part, as text. */
+    SourcesPairShown: {
+      a: string;
+      b: string;
+      result: string;
+      both: string;
+    };
+    /** @description One document's word on a thing. */
+    SourcesSide: {
+      key: string;
+      said: string;
+      cited: string;
+      page: string;
+    };
+    /** @description The Sources page. */
+    SourcesSourcesShown: {
+      documents: components["schemas"]["SourcesDocumentShown"][];
+      groups: components["schemas"]["SourcesConflictGroup"][];
+      odd: components["schemas"]["SourcesOddShown"][];
+      directives: components["schemas"]["SourcesDirectiveShown"][];
+      /** Format: double */
+      hours_run: number;
+    };
   };
   responses: never;
   parameters: never;
@@ -2813,20 +4465,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              slug: string;
-              name: string;
-              summary: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              owner: string;
-              verdicts: {
-                [key: string]: number;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftPage"];
         };
       };
     };
@@ -2850,17 +4489,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            summary: string;
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            owner: string;
-            verdicts: {
-              [key: string]: number;
-            };
-          };
+          "application/json": components["schemas"]["AircraftAircraftRow"];
         };
       };
     };
@@ -2881,93 +4510,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -2993,93 +4536,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -3105,93 +4562,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -3213,93 +4584,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -3326,93 +4611,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -3434,68 +4633,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            items: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            done: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            undescribed: string[];
-            none_here: string[];
-            closings: {
-              slug: string;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              bays: string[];
-              planned_on: string;
-              state: string;
-              blockers: number;
-              steps: {
-                step: string;
-                passing: number;
-                failing: number;
-              }[];
-              first: {
-                step: string;
-                id: string;
-                subject: string;
-                state: string;
-                verdict: string;
-                owner: string;
-                link: string;
-                bays: string[];
-                hash: string;
-              }[];
-              overrides: {
-                seq: number;
-                by: string;
-                at: string;
-                reason: string;
-                covers: string[];
-              }[];
-            }[];
-          };
+          "application/json": components["schemas"]["ClosingBayContents"];
         };
       };
     };
@@ -3547,16 +4685,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            rule: string;
-            inputs: {
-              [key: string]: unknown;
-            };
-            outputs: {
-              [key: string]: unknown;
-            };
-            said: string;
-          };
+          "application/json": components["schemas"]["HardwareComputed"];
         };
       };
     };
@@ -3577,23 +4706,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              control: string;
-              name: string;
-              has_cables: boolean;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              open: number;
-            }[];
-          };
+          "application/json": components["schemas"]["CablesLoopsPage"];
         };
       };
     };
@@ -3614,18 +4727,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              instrument: number;
-              version: number;
-              typed: string;
-              u_typed: string;
-              tables: {
-                [key: string]: unknown;
-              }[];
-            }[];
-          };
+          "application/json": components["schemas"]["CablesCardsPage"];
         };
       };
     };
@@ -3651,93 +4753,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -3761,87 +4777,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            permanent: boolean;
-            above: boolean;
-            closed: boolean;
-            bays: string[];
-            planned_on: string;
-            state: string;
-            blockers: number;
-            steps: {
-              step: string;
-              passing: number;
-              failing: number;
-            }[];
-            first: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            overrides: {
-              seq: number;
-              by: string;
-              at: string;
-              reason: string;
-              covers: string[];
-            }[];
-            version: number;
-            items: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            carried: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            tools: {
-              id: number;
-              version: number;
-              name: string;
-              went_in: number;
-              came_out: number;
-            }[];
-            events: {
-              doing: string;
-              purpose: string;
-              reason: string;
-              by: string;
-              at: string;
-              gate: {
-                [key: string]: unknown;
-              };
-              counted: {
-                [key: string]: unknown;
-              }[];
-            }[];
-            inspection_needed: boolean;
-            photo_needed: boolean;
-            for_now: boolean;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
     };
@@ -3868,87 +4804,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            permanent: boolean;
-            above: boolean;
-            closed: boolean;
-            bays: string[];
-            planned_on: string;
-            state: string;
-            blockers: number;
-            steps: {
-              step: string;
-              passing: number;
-              failing: number;
-            }[];
-            first: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            overrides: {
-              seq: number;
-              by: string;
-              at: string;
-              reason: string;
-              covers: string[];
-            }[];
-            version: number;
-            items: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            carried: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            tools: {
-              id: number;
-              version: number;
-              name: string;
-              went_in: number;
-              came_out: number;
-            }[];
-            events: {
-              doing: string;
-              purpose: string;
-              reason: string;
-              by: string;
-              at: string;
-              gate: {
-                [key: string]: unknown;
-              };
-              counted: {
-                [key: string]: unknown;
-              }[];
-            }[];
-            inspection_needed: boolean;
-            photo_needed: boolean;
-            for_now: boolean;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
     };
@@ -3970,93 +4826,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -4083,93 +4853,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -4196,87 +4880,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            permanent: boolean;
-            above: boolean;
-            closed: boolean;
-            bays: string[];
-            planned_on: string;
-            state: string;
-            blockers: number;
-            steps: {
-              step: string;
-              passing: number;
-              failing: number;
-            }[];
-            first: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            overrides: {
-              seq: number;
-              by: string;
-              at: string;
-              reason: string;
-              covers: string[];
-            }[];
-            version: number;
-            items: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            carried: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            tools: {
-              id: number;
-              version: number;
-              name: string;
-              went_in: number;
-              came_out: number;
-            }[];
-            events: {
-              doing: string;
-              purpose: string;
-              reason: string;
-              by: string;
-              at: string;
-              gate: {
-                [key: string]: unknown;
-              };
-              counted: {
-                [key: string]: unknown;
-              }[];
-            }[];
-            inspection_needed: boolean;
-            photo_needed: boolean;
-            for_now: boolean;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
     };
@@ -4303,87 +4907,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            permanent: boolean;
-            above: boolean;
-            closed: boolean;
-            bays: string[];
-            planned_on: string;
-            state: string;
-            blockers: number;
-            steps: {
-              step: string;
-              passing: number;
-              failing: number;
-            }[];
-            first: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            overrides: {
-              seq: number;
-              by: string;
-              at: string;
-              reason: string;
-              covers: string[];
-            }[];
-            version: number;
-            items: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            carried: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            tools: {
-              id: number;
-              version: number;
-              name: string;
-              went_in: number;
-              came_out: number;
-            }[];
-            events: {
-              doing: string;
-              purpose: string;
-              reason: string;
-              by: string;
-              at: string;
-              gate: {
-                [key: string]: unknown;
-              };
-              counted: {
-                [key: string]: unknown;
-              }[];
-            }[];
-            inspection_needed: boolean;
-            photo_needed: boolean;
-            for_now: boolean;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
     };
@@ -4410,87 +4934,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            permanent: boolean;
-            above: boolean;
-            closed: boolean;
-            bays: string[];
-            planned_on: string;
-            state: string;
-            blockers: number;
-            steps: {
-              step: string;
-              passing: number;
-              failing: number;
-            }[];
-            first: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            overrides: {
-              seq: number;
-              by: string;
-              at: string;
-              reason: string;
-              covers: string[];
-            }[];
-            version: number;
-            items: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            carried: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            tools: {
-              id: number;
-              version: number;
-              name: string;
-              went_in: number;
-              came_out: number;
-            }[];
-            events: {
-              doing: string;
-              purpose: string;
-              reason: string;
-              by: string;
-              at: string;
-              gate: {
-                [key: string]: unknown;
-              };
-              counted: {
-                [key: string]: unknown;
-              }[];
-            }[];
-            inspection_needed: boolean;
-            photo_needed: boolean;
-            for_now: boolean;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
     };
@@ -4516,17 +4960,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            version: number;
-            name: string;
-            batch: string;
-            expiry_on: string;
-            opened_on: string;
-            life_open_days: number | null;
-            use_before: string;
-            decision: string;
-          };
+          "application/json": components["schemas"]["HardwareCompoundRow"];
         };
       };
     };
@@ -4547,23 +4981,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              slug: string;
-              name: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              requirements: number;
-              in_count: number;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsControlsPage"];
         };
       };
     };
@@ -4587,233 +5005,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -4840,124 +5032,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            understood: {
-              as_typed: string;
-              /** Format: double */
-              value: number;
-              unit: string;
-              said: string;
-            }[];
-            /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-            result: {
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              /** @enum {string} */
-              unit: "°" | "";
-              /** Format: double */
-              value: number | null;
-              /** Format: double */
-              U: number | null;
-              /** Format: double */
-              k: number | null;
-              n: number;
-              /** Format: double */
-              margin: number | null;
-              /** Format: double */
-              p_inside: number | null;
-              sets: {
-                /** @enum {string} */
-                method:
-                  | "gauge_difference"
-                  | "swept_gauge"
-                  | "edge_offset"
-                  | "included_angle";
-                practice: string;
-                instrument: string;
-                zero: string;
-                servo: string;
-                /** @enum {string} */
-                unit: "°" | "mm";
-                readings: number[];
-                n: number;
-                /** Format: double */
-                value_deg: number | null;
-                /** Format: double */
-                u_deg: number | null;
-                /** Format: double */
-                U_deg: number | null;
-                /** Format: double */
-                k: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                missing: string;
-                candidates_deg: number[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                method_why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-              governing: number | null;
-              disagree: boolean;
-              advice: string[];
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              /** @description Sources that disagree, how, and what was decided. */
-              conflict: {
-                relation: string;
-                sides: {
-                  requirement: number;
-                  cited: string;
-                  /** Format: double */
-                  lo_deg: number | null;
-                  /** Format: double */
-                  hi_deg: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                }[];
-                decided: number | null;
-                reason: string;
-                decided_by: string;
-              } | null;
-            } | null;
-            said: string;
-          };
+          "application/json": components["schemas"]["ControlsPreview"];
         };
       };
     };
@@ -4979,240 +5054,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            control: string;
-            name: string;
-            document: unknown;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            checks: {
-              key: string;
-              part: string;
-              side: string;
-              what: string;
-              said: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              step: string;
-              state: string;
-              bays: string[];
-              due: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            } | null;
-            sides: {
-              side: string;
-              name: string;
-              cable: string;
-              /** Format: double */
-              diameter_m: number;
-              /** Format: double */
-              breaking_N: number;
-              /** Format: double */
-              ae_N: number;
-              /** Format: double */
-              u_ae_N: number;
-              measured_stiffness: boolean;
-              /** Format: double */
-              compliance_m_per_N: number;
-              /** Format: double */
-              travel_per_turn_m: number | null;
-              showing: number[] | null;
-              /** Format: double */
-              limit: number;
-              safetied: boolean;
-              ends: {
-                [key: string]: string;
-              };
-              slide_on: string[];
-              on: string[];
-              missing: string[];
-              pressed: string[];
-            }[];
-            readings: {
-              id: number;
-              side: string;
-              method: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** Format: double */
-              value: number;
-              /** Format: double */
-              u: number;
-              /** Format: double */
-              temperature_C: number | null;
-              instrument: string;
-              by: string;
-              at: string;
-              current: boolean;
-              check_reading: boolean;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              recording: boolean;
-            }[];
-            events: {
-              id: number;
-              side: string;
-              doing: string;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-            }[];
-            steps: {
-              step: string;
-              done: boolean;
-              by: string;
-              at: string;
-            }[];
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
     };
@@ -5239,240 +5081,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            control: string;
-            name: string;
-            document: unknown;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            checks: {
-              key: string;
-              part: string;
-              side: string;
-              what: string;
-              said: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              step: string;
-              state: string;
-              bays: string[];
-              due: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            } | null;
-            sides: {
-              side: string;
-              name: string;
-              cable: string;
-              /** Format: double */
-              diameter_m: number;
-              /** Format: double */
-              breaking_N: number;
-              /** Format: double */
-              ae_N: number;
-              /** Format: double */
-              u_ae_N: number;
-              measured_stiffness: boolean;
-              /** Format: double */
-              compliance_m_per_N: number;
-              /** Format: double */
-              travel_per_turn_m: number | null;
-              showing: number[] | null;
-              /** Format: double */
-              limit: number;
-              safetied: boolean;
-              ends: {
-                [key: string]: string;
-              };
-              slide_on: string[];
-              on: string[];
-              missing: string[];
-              pressed: string[];
-            }[];
-            readings: {
-              id: number;
-              side: string;
-              method: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** Format: double */
-              value: number;
-              /** Format: double */
-              u: number;
-              /** Format: double */
-              temperature_C: number | null;
-              instrument: string;
-              by: string;
-              at: string;
-              current: boolean;
-              check_reading: boolean;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              recording: boolean;
-            }[];
-            events: {
-              id: number;
-              side: string;
-              doing: string;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-            }[];
-            steps: {
-              step: string;
-              done: boolean;
-              by: string;
-              at: string;
-            }[];
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
     };
@@ -5499,129 +5108,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            document: unknown;
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            };
-          };
+          "application/json": components["schemas"]["CablesWhatIf"];
         };
       };
     };
@@ -5648,240 +5135,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            control: string;
-            name: string;
-            document: unknown;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            checks: {
-              key: string;
-              part: string;
-              side: string;
-              what: string;
-              said: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              step: string;
-              state: string;
-              bays: string[];
-              due: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            } | null;
-            sides: {
-              side: string;
-              name: string;
-              cable: string;
-              /** Format: double */
-              diameter_m: number;
-              /** Format: double */
-              breaking_N: number;
-              /** Format: double */
-              ae_N: number;
-              /** Format: double */
-              u_ae_N: number;
-              measured_stiffness: boolean;
-              /** Format: double */
-              compliance_m_per_N: number;
-              /** Format: double */
-              travel_per_turn_m: number | null;
-              showing: number[] | null;
-              /** Format: double */
-              limit: number;
-              safetied: boolean;
-              ends: {
-                [key: string]: string;
-              };
-              slide_on: string[];
-              on: string[];
-              missing: string[];
-              pressed: string[];
-            }[];
-            readings: {
-              id: number;
-              side: string;
-              method: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** Format: double */
-              value: number;
-              /** Format: double */
-              u: number;
-              /** Format: double */
-              temperature_C: number | null;
-              instrument: string;
-              by: string;
-              at: string;
-              current: boolean;
-              check_reading: boolean;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              recording: boolean;
-            }[];
-            events: {
-              id: number;
-              side: string;
-              doing: string;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-            }[];
-            steps: {
-              step: string;
-              done: boolean;
-              by: string;
-              at: string;
-            }[];
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
     };
@@ -5904,240 +5158,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            control: string;
-            name: string;
-            document: unknown;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            checks: {
-              key: string;
-              part: string;
-              side: string;
-              what: string;
-              said: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              step: string;
-              state: string;
-              bays: string[];
-              due: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            } | null;
-            sides: {
-              side: string;
-              name: string;
-              cable: string;
-              /** Format: double */
-              diameter_m: number;
-              /** Format: double */
-              breaking_N: number;
-              /** Format: double */
-              ae_N: number;
-              /** Format: double */
-              u_ae_N: number;
-              measured_stiffness: boolean;
-              /** Format: double */
-              compliance_m_per_N: number;
-              /** Format: double */
-              travel_per_turn_m: number | null;
-              showing: number[] | null;
-              /** Format: double */
-              limit: number;
-              safetied: boolean;
-              ends: {
-                [key: string]: string;
-              };
-              slide_on: string[];
-              on: string[];
-              missing: string[];
-              pressed: string[];
-            }[];
-            readings: {
-              id: number;
-              side: string;
-              method: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** Format: double */
-              value: number;
-              /** Format: double */
-              u: number;
-              /** Format: double */
-              temperature_C: number | null;
-              instrument: string;
-              by: string;
-              at: string;
-              current: boolean;
-              check_reading: boolean;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              recording: boolean;
-            }[];
-            events: {
-              id: number;
-              side: string;
-              doing: string;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-            }[];
-            steps: {
-              step: string;
-              done: boolean;
-              by: string;
-              at: string;
-            }[];
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
     };
@@ -6189,43 +5210,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            /** Format: double */
-            seconds: number;
-            /** Format: double */
-            rate_Hz: number;
-            channels: number;
-            kept_as: string;
-            band_Hz: number[];
-            spectrum: number[][];
-            peaks: number[][];
-            /** Format: double */
-            floor: number;
-            /** Format: double */
-            frequency_Hz: number;
-            partials: number[];
-            inferred: boolean;
-            alternatives_Hz: number[];
-            confirm: string[];
-            /** Format: double */
-            ideal_N: number;
-            /** Format: double */
-            low_N: number;
-            /** Format: double */
-            high_N: number;
-            /** Format: double */
-            tension_N: number;
-            /** Format: double */
-            u_N: number;
-            /** @description The rule behind a number, and the very inputs that gave it. */
-            why: {
-              rule: string;
-              edition: number;
-              inputs: {
-                [key: string]: unknown;
-              };
-            };
-          };
+          "application/json": components["schemas"]["CablesHeard"];
         };
       };
     };
@@ -6277,240 +5262,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            control: string;
-            name: string;
-            document: unknown;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            checks: {
-              key: string;
-              part: string;
-              side: string;
-              what: string;
-              said: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              step: string;
-              state: string;
-              bays: string[];
-              due: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            } | null;
-            sides: {
-              side: string;
-              name: string;
-              cable: string;
-              /** Format: double */
-              diameter_m: number;
-              /** Format: double */
-              breaking_N: number;
-              /** Format: double */
-              ae_N: number;
-              /** Format: double */
-              u_ae_N: number;
-              measured_stiffness: boolean;
-              /** Format: double */
-              compliance_m_per_N: number;
-              /** Format: double */
-              travel_per_turn_m: number | null;
-              showing: number[] | null;
-              /** Format: double */
-              limit: number;
-              safetied: boolean;
-              ends: {
-                [key: string]: string;
-              };
-              slide_on: string[];
-              on: string[];
-              missing: string[];
-              pressed: string[];
-            }[];
-            readings: {
-              id: number;
-              side: string;
-              method: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** Format: double */
-              value: number;
-              /** Format: double */
-              u: number;
-              /** Format: double */
-              temperature_C: number | null;
-              instrument: string;
-              by: string;
-              at: string;
-              current: boolean;
-              check_reading: boolean;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              recording: boolean;
-            }[];
-            events: {
-              id: number;
-              side: string;
-              doing: string;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-            }[];
-            steps: {
-              step: string;
-              done: boolean;
-              by: string;
-              at: string;
-            }[];
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
     };
@@ -6561,240 +5313,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            control: string;
-            name: string;
-            document: unknown;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            checks: {
-              key: string;
-              part: string;
-              side: string;
-              what: string;
-              said: string;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              step: string;
-              state: string;
-              bays: string[];
-              due: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            /** @description A loop worked out from its drawing. */
-            solved: {
-              positions: {
-                /** Format: double */
-                driver_deg: number;
-                /** Format: double */
-                driven_deg: number;
-                status: string;
-                /** Format: double */
-                A_N: number;
-                /** Format: double */
-                B_N: number;
-                way_A: number[][];
-                way_B: number[][];
-                /** Format: double */
-                moved_A_m: number;
-                /** Format: double */
-                moved_B_m: number;
-              }[];
-              supports: {
-                side: string;
-                id: string;
-                kind: string;
-                centre: number[];
-                /** Format: double */
-                radius_m: number;
-                /** Format: double */
-                half_m: number;
-                bay: string;
-                /** Format: double */
-                wrap_deg: number | null;
-                /** Format: double */
-                misalignment_deg: number | null;
-                /** Format: double */
-                deflection_deg: number | null;
-                /** Format: double */
-                force_N: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              fittings: {
-                side: string;
-                id: string;
-                kind: string;
-                /** Format: double */
-                low_m: number;
-                /** Format: double */
-                high_m: number;
-                /** Format: double */
-                travel_low_m: number;
-                /** Format: double */
-                travel_high_m: number;
-                /** Format: double */
-                gap_m: number | null;
-                near: string;
-                /** Format: double */
-                required_m: number;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              banks: {
-                bank: string;
-                force_N: number[];
-                /** Format: double */
-                magnitude_N: number;
-              }[];
-              lengths_m: {
-                [key: string]: number;
-              };
-              /** Format: double */
-              gear: number;
-              /** Format: double */
-              lowest_N: number;
-              /** Format: double */
-              highest_N: number;
-              /** Format: double */
-              share: number;
-              /** Format: double */
-              hottest_N: number | null;
-              pulls_positive: number;
-              checks: {
-                key: string;
-                part: string;
-                side: string;
-                what: string;
-                said: string;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                step: string;
-                state: string;
-                bays: string[];
-                due: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            } | null;
-            sides: {
-              side: string;
-              name: string;
-              cable: string;
-              /** Format: double */
-              diameter_m: number;
-              /** Format: double */
-              breaking_N: number;
-              /** Format: double */
-              ae_N: number;
-              /** Format: double */
-              u_ae_N: number;
-              measured_stiffness: boolean;
-              /** Format: double */
-              compliance_m_per_N: number;
-              /** Format: double */
-              travel_per_turn_m: number | null;
-              showing: number[] | null;
-              /** Format: double */
-              limit: number;
-              safetied: boolean;
-              ends: {
-                [key: string]: string;
-              };
-              slide_on: string[];
-              on: string[];
-              missing: string[];
-              pressed: string[];
-            }[];
-            readings: {
-              id: number;
-              side: string;
-              method: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** Format: double */
-              value: number;
-              /** Format: double */
-              u: number;
-              /** Format: double */
-              temperature_C: number | null;
-              instrument: string;
-              by: string;
-              at: string;
-              current: boolean;
-              check_reading: boolean;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-              recording: boolean;
-            }[];
-            events: {
-              id: number;
-              side: string;
-              doing: string;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-            }[];
-            steps: {
-              step: string;
-              done: boolean;
-              by: string;
-              at: string;
-            }[];
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
     };
@@ -6867,101 +5386,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            /** Format: double */
-            temperature_C: number;
-            unit: string;
-            /** Format: double */
-            target_N: number;
-            /** Format: double */
-            target_C: number;
-            /** Format: double */
-            minus_N: number;
-            /** Format: double */
-            plus_N: number;
-            source: string;
-            curves: {
-              side: string;
-              points: number[][];
-              /** Format: double */
-              slack_C: number | null;
-              /** Format: double */
-              slope_N_per_K: number;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              } | null;
-            }[];
-            sides: {
-              side: string;
-              /** Format: double */
-              set_N: number;
-              /** Format: double */
-              low_N: number;
-              /** Format: double */
-              high_N: number;
-              /** Format: double */
-              u_N: number;
-              slack: boolean;
-              may_be_slack: boolean;
-              /** Format: double */
-              present_N: number | null;
-              /** Format: double */
-              present_u_N: number | null;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              said: string;
-            }[];
-            /** Format: double */
-            straight_deg: number | null;
-            said: string;
-            turns: {
-              side: string;
-              /** Format: double */
-              turns: number | null;
-              /** Format: double */
-              exact: number | null;
-              /** Format: double */
-              after_N: number;
-              showing: number[] | null;
-              after_showing: number[] | null;
-              state: string;
-              said: string;
-            }[];
-            /** Format: double */
-            shift_deg: number | null;
-            refused: string;
-            /** @description The compliance that the last turns showed. */
-            learnt: {
-              /** Format: double */
-              learnt_m_per_N: number;
-              /** Format: double */
-              u_m_per_N: number;
-              /** Format: double */
-              model_m_per_N: number;
-              said: string;
-            } | null;
-            used_learnt: boolean;
-            /** @description The rule behind a number, and the very inputs that gave it. */
-            why: {
-              rule: string;
-              edition: number;
-              inputs: {
-                [key: string]: unknown;
-              };
-            } | null;
-            caution: string;
-          };
+          "application/json": components["schemas"]["CablesTodayShown"];
         };
       };
     };
@@ -6988,24 +5413,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            /** Format: double */
-            tension_N: number;
-            /** Format: double */
-            u_N: number;
-            said: string;
-            result: {
-              [key: string]: unknown;
-            };
-            /** @description The rule behind a number, and the very inputs that gave it. */
-            why: {
-              rule: string;
-              edition: number;
-              inputs: {
-                [key: string]: unknown;
-              };
-            } | null;
-          };
+          "application/json": components["schemas"]["CablesTried"];
         };
       };
     };
@@ -7032,233 +5440,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -7280,181 +5462,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            document: {
-              [key: string]: unknown;
-            } | null;
-            /** @description A linkage solved over its whole range. */
-            solved: {
-              axes: {
-                name: string;
-                unit: string;
-                positive: string;
-                values: number[];
-                detents: {
-                  [key: string]: number;
-                };
-                limited_by: string[];
-              }[];
-              shape: number[];
-              tracks: {
-                body: string;
-                point: string;
-                x: (number | null)[];
-                y: (number | null)[];
-                z: (number | null)[];
-              }[];
-              outputs: {
-                name: string;
-                body: string;
-                unit: string;
-                input: string;
-                surface: string;
-                surface_name: string;
-                values: (number | null)[];
-                gear: (number | null)[];
-              }[];
-              rods: {
-                id: string;
-                a: string;
-                b: string;
-                body_a: string;
-                body_b: string;
-                /** Format: double */
-                length_mm: number;
-                drives: string;
-                transmission_deg: (number | null)[];
-                to_dead_centre_deg: (number | null)[];
-                cone_left_deg: (number | null)[];
-                /** Format: double */
-                least_transmission_deg: number;
-                /** Format: double */
-                least_to_dead_centre_deg: number | null;
-                /** Format: double */
-                least_cone_left_deg: number | null;
-              }[];
-              travel: {
-                output: string;
-                surface: string;
-                surface_name: string;
-                position: string;
-                unit: string;
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                input: number | null;
-                input_unit: string;
-                stop: string;
-                /** Format: double */
-                lo: number | null;
-                /** Format: double */
-                hi: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-              }[];
-              stops: {
-                output: string;
-                input: string;
-                unit: string;
-                input_unit: string;
-                ways: {
-                  direction: string;
-                  /** Format: double */
-                  input: number | null;
-                  /** Format: double */
-                  output: number | null;
-                  contacts: {
-                    stop: string;
-                    kind: string;
-                    /** Format: double */
-                    margin: number;
-                  }[];
-                  not_reached: string[];
-                }[];
-                /** Format: double */
-                throw_difference: number | null;
-                findings: string[];
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              cautions: string[];
-            } | null;
-            rods: {
-              id: string;
-              record: {
-                [key: string]: string;
-              };
-              half_turns: number;
-              least: number | null;
-              most: number | null;
-              /** Format: double */
-              per_half_turn_mm: number | null;
-              ends: {
-                end: string;
-                at: string;
-                bay: string;
-                /** Format: double */
-                engaged_mm: number | null;
-                /** Format: double */
-                required_mm: number | null;
-                /** Format: double */
-                threads: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            }[];
-            stops: {
-              id: string;
-              half_turns: number;
-              adjustable: boolean;
-            }[];
-            adjustments: {
-              id: number;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-              round: number;
-            }[];
-            variants: {
-              id: number;
-              version: number;
-              name: string;
-              note: string;
-              document: {
-                [key: string]: unknown;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
     };
@@ -7481,181 +5489,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            document: {
-              [key: string]: unknown;
-            } | null;
-            /** @description A linkage solved over its whole range. */
-            solved: {
-              axes: {
-                name: string;
-                unit: string;
-                positive: string;
-                values: number[];
-                detents: {
-                  [key: string]: number;
-                };
-                limited_by: string[];
-              }[];
-              shape: number[];
-              tracks: {
-                body: string;
-                point: string;
-                x: (number | null)[];
-                y: (number | null)[];
-                z: (number | null)[];
-              }[];
-              outputs: {
-                name: string;
-                body: string;
-                unit: string;
-                input: string;
-                surface: string;
-                surface_name: string;
-                values: (number | null)[];
-                gear: (number | null)[];
-              }[];
-              rods: {
-                id: string;
-                a: string;
-                b: string;
-                body_a: string;
-                body_b: string;
-                /** Format: double */
-                length_mm: number;
-                drives: string;
-                transmission_deg: (number | null)[];
-                to_dead_centre_deg: (number | null)[];
-                cone_left_deg: (number | null)[];
-                /** Format: double */
-                least_transmission_deg: number;
-                /** Format: double */
-                least_to_dead_centre_deg: number | null;
-                /** Format: double */
-                least_cone_left_deg: number | null;
-              }[];
-              travel: {
-                output: string;
-                surface: string;
-                surface_name: string;
-                position: string;
-                unit: string;
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                input: number | null;
-                input_unit: string;
-                stop: string;
-                /** Format: double */
-                lo: number | null;
-                /** Format: double */
-                hi: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-              }[];
-              stops: {
-                output: string;
-                input: string;
-                unit: string;
-                input_unit: string;
-                ways: {
-                  direction: string;
-                  /** Format: double */
-                  input: number | null;
-                  /** Format: double */
-                  output: number | null;
-                  contacts: {
-                    stop: string;
-                    kind: string;
-                    /** Format: double */
-                    margin: number;
-                  }[];
-                  not_reached: string[];
-                }[];
-                /** Format: double */
-                throw_difference: number | null;
-                findings: string[];
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              cautions: string[];
-            } | null;
-            rods: {
-              id: string;
-              record: {
-                [key: string]: string;
-              };
-              half_turns: number;
-              least: number | null;
-              most: number | null;
-              /** Format: double */
-              per_half_turn_mm: number | null;
-              ends: {
-                end: string;
-                at: string;
-                bay: string;
-                /** Format: double */
-                engaged_mm: number | null;
-                /** Format: double */
-                required_mm: number | null;
-                /** Format: double */
-                threads: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            }[];
-            stops: {
-              id: string;
-              half_turns: number;
-              adjustable: boolean;
-            }[];
-            adjustments: {
-              id: number;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-              round: number;
-            }[];
-            variants: {
-              id: number;
-              version: number;
-              name: string;
-              note: string;
-              document: {
-                [key: string]: unknown;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
     };
@@ -7682,181 +5516,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            document: {
-              [key: string]: unknown;
-            } | null;
-            /** @description A linkage solved over its whole range. */
-            solved: {
-              axes: {
-                name: string;
-                unit: string;
-                positive: string;
-                values: number[];
-                detents: {
-                  [key: string]: number;
-                };
-                limited_by: string[];
-              }[];
-              shape: number[];
-              tracks: {
-                body: string;
-                point: string;
-                x: (number | null)[];
-                y: (number | null)[];
-                z: (number | null)[];
-              }[];
-              outputs: {
-                name: string;
-                body: string;
-                unit: string;
-                input: string;
-                surface: string;
-                surface_name: string;
-                values: (number | null)[];
-                gear: (number | null)[];
-              }[];
-              rods: {
-                id: string;
-                a: string;
-                b: string;
-                body_a: string;
-                body_b: string;
-                /** Format: double */
-                length_mm: number;
-                drives: string;
-                transmission_deg: (number | null)[];
-                to_dead_centre_deg: (number | null)[];
-                cone_left_deg: (number | null)[];
-                /** Format: double */
-                least_transmission_deg: number;
-                /** Format: double */
-                least_to_dead_centre_deg: number | null;
-                /** Format: double */
-                least_cone_left_deg: number | null;
-              }[];
-              travel: {
-                output: string;
-                surface: string;
-                surface_name: string;
-                position: string;
-                unit: string;
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                input: number | null;
-                input_unit: string;
-                stop: string;
-                /** Format: double */
-                lo: number | null;
-                /** Format: double */
-                hi: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-              }[];
-              stops: {
-                output: string;
-                input: string;
-                unit: string;
-                input_unit: string;
-                ways: {
-                  direction: string;
-                  /** Format: double */
-                  input: number | null;
-                  /** Format: double */
-                  output: number | null;
-                  contacts: {
-                    stop: string;
-                    kind: string;
-                    /** Format: double */
-                    margin: number;
-                  }[];
-                  not_reached: string[];
-                }[];
-                /** Format: double */
-                throw_difference: number | null;
-                findings: string[];
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              cautions: string[];
-            } | null;
-            rods: {
-              id: string;
-              record: {
-                [key: string]: string;
-              };
-              half_turns: number;
-              least: number | null;
-              most: number | null;
-              /** Format: double */
-              per_half_turn_mm: number | null;
-              ends: {
-                end: string;
-                at: string;
-                bay: string;
-                /** Format: double */
-                engaged_mm: number | null;
-                /** Format: double */
-                required_mm: number | null;
-                /** Format: double */
-                threads: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            }[];
-            stops: {
-              id: string;
-              half_turns: number;
-              adjustable: boolean;
-            }[];
-            adjustments: {
-              id: number;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-              round: number;
-            }[];
-            variants: {
-              id: number;
-              version: number;
-              name: string;
-              note: string;
-              document: {
-                [key: string]: unknown;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
     };
@@ -7883,74 +5543,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            output: string;
-            surface_name: string;
-            stop: string;
-            missing: string[];
-            suspicious: string;
-            fit: string;
-            found: boolean;
-            guarded: boolean;
-            said: string;
-            changes: {
-              id: string;
-              kind: string;
-              half_turns: number;
-              said: string;
-            }[];
-            forecast: {
-              surface: string;
-              surface_name: string;
-              position: string;
-              /** Format: double */
-              measured_deg: number | null;
-              /** Format: double */
-              predicted_deg: number | null;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              /** @enum {string} */
-              before:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              /** @enum {string} */
-              after:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-            }[];
-            engagement: string[];
-            geometry: string[];
-            before_lengths_mm: {
-              [key: string]: number;
-            };
-            after_lengths_mm: {
-              [key: string]: number;
-            };
-            before_stops: {
-              [key: string]: number;
-            };
-            after_stops: {
-              [key: string]: number;
-            };
-            /** @description The rule behind a number, and the very inputs that gave it. */
-            why: {
-              rule: string;
-              edition: number;
-              inputs: {
-                [key: string]: unknown;
-              };
-            } | null;
-          };
+          "application/json": components["schemas"]["ControlsAdviceShown"];
         };
       };
     };
@@ -7977,119 +5570,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            document: {
-              [key: string]: unknown;
-            };
-            /** @description A linkage solved over its whole range. */
-            solved: {
-              axes: {
-                name: string;
-                unit: string;
-                positive: string;
-                values: number[];
-                detents: {
-                  [key: string]: number;
-                };
-                limited_by: string[];
-              }[];
-              shape: number[];
-              tracks: {
-                body: string;
-                point: string;
-                x: (number | null)[];
-                y: (number | null)[];
-                z: (number | null)[];
-              }[];
-              outputs: {
-                name: string;
-                body: string;
-                unit: string;
-                input: string;
-                surface: string;
-                surface_name: string;
-                values: (number | null)[];
-                gear: (number | null)[];
-              }[];
-              rods: {
-                id: string;
-                a: string;
-                b: string;
-                body_a: string;
-                body_b: string;
-                /** Format: double */
-                length_mm: number;
-                drives: string;
-                transmission_deg: (number | null)[];
-                to_dead_centre_deg: (number | null)[];
-                cone_left_deg: (number | null)[];
-                /** Format: double */
-                least_transmission_deg: number;
-                /** Format: double */
-                least_to_dead_centre_deg: number | null;
-                /** Format: double */
-                least_cone_left_deg: number | null;
-              }[];
-              travel: {
-                output: string;
-                surface: string;
-                surface_name: string;
-                position: string;
-                unit: string;
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                input: number | null;
-                input_unit: string;
-                stop: string;
-                /** Format: double */
-                lo: number | null;
-                /** Format: double */
-                hi: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-              }[];
-              stops: {
-                output: string;
-                input: string;
-                unit: string;
-                input_unit: string;
-                ways: {
-                  direction: string;
-                  /** Format: double */
-                  input: number | null;
-                  /** Format: double */
-                  output: number | null;
-                  contacts: {
-                    stop: string;
-                    kind: string;
-                    /** Format: double */
-                    margin: number;
-                  }[];
-                  not_reached: string[];
-                }[];
-                /** Format: double */
-                throw_difference: number | null;
-                findings: string[];
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              cautions: string[];
-            };
-          };
+          "application/json": components["schemas"]["ControlsWhatIf"];
         };
       };
     };
@@ -8140,42 +5621,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            output: string;
-            rows: {
-              rod: string;
-              /** Format: double */
-              clearance_mm: number;
-              /** Format: double */
-              ratio: number;
-              /** Format: double */
-              share_deg: number;
-            }[];
-            /** Format: double */
-            worst_deg: number;
-            /** Format: double */
-            likely_deg: number;
-            /** Format: double */
-            trailing_edge_mm: number;
-            first: string;
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            said: string;
-            /** @description The rule behind a number, and the very inputs that gave it. */
-            why: {
-              rule: string;
-              edition: number;
-              inputs: {
-                [key: string]: unknown;
-              };
-            };
-          };
+          "application/json": components["schemas"]["ControlsPlayShown"];
         };
       };
     };
@@ -8224,181 +5670,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            document: {
-              [key: string]: unknown;
-            } | null;
-            /** @description A linkage solved over its whole range. */
-            solved: {
-              axes: {
-                name: string;
-                unit: string;
-                positive: string;
-                values: number[];
-                detents: {
-                  [key: string]: number;
-                };
-                limited_by: string[];
-              }[];
-              shape: number[];
-              tracks: {
-                body: string;
-                point: string;
-                x: (number | null)[];
-                y: (number | null)[];
-                z: (number | null)[];
-              }[];
-              outputs: {
-                name: string;
-                body: string;
-                unit: string;
-                input: string;
-                surface: string;
-                surface_name: string;
-                values: (number | null)[];
-                gear: (number | null)[];
-              }[];
-              rods: {
-                id: string;
-                a: string;
-                b: string;
-                body_a: string;
-                body_b: string;
-                /** Format: double */
-                length_mm: number;
-                drives: string;
-                transmission_deg: (number | null)[];
-                to_dead_centre_deg: (number | null)[];
-                cone_left_deg: (number | null)[];
-                /** Format: double */
-                least_transmission_deg: number;
-                /** Format: double */
-                least_to_dead_centre_deg: number | null;
-                /** Format: double */
-                least_cone_left_deg: number | null;
-              }[];
-              travel: {
-                output: string;
-                surface: string;
-                surface_name: string;
-                position: string;
-                unit: string;
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                input: number | null;
-                input_unit: string;
-                stop: string;
-                /** Format: double */
-                lo: number | null;
-                /** Format: double */
-                hi: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-              }[];
-              stops: {
-                output: string;
-                input: string;
-                unit: string;
-                input_unit: string;
-                ways: {
-                  direction: string;
-                  /** Format: double */
-                  input: number | null;
-                  /** Format: double */
-                  output: number | null;
-                  contacts: {
-                    stop: string;
-                    kind: string;
-                    /** Format: double */
-                    margin: number;
-                  }[];
-                  not_reached: string[];
-                }[];
-                /** Format: double */
-                throw_difference: number | null;
-                findings: string[];
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              cautions: string[];
-            } | null;
-            rods: {
-              id: string;
-              record: {
-                [key: string]: string;
-              };
-              half_turns: number;
-              least: number | null;
-              most: number | null;
-              /** Format: double */
-              per_half_turn_mm: number | null;
-              ends: {
-                end: string;
-                at: string;
-                bay: string;
-                /** Format: double */
-                engaged_mm: number | null;
-                /** Format: double */
-                required_mm: number | null;
-                /** Format: double */
-                threads: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            }[];
-            stops: {
-              id: string;
-              half_turns: number;
-              adjustable: boolean;
-            }[];
-            adjustments: {
-              id: number;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-              round: number;
-            }[];
-            variants: {
-              id: number;
-              version: number;
-              name: string;
-              note: string;
-              document: {
-                [key: string]: unknown;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
     };
@@ -8421,181 +5693,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            version: number;
-            document: {
-              [key: string]: unknown;
-            } | null;
-            /** @description A linkage solved over its whole range. */
-            solved: {
-              axes: {
-                name: string;
-                unit: string;
-                positive: string;
-                values: number[];
-                detents: {
-                  [key: string]: number;
-                };
-                limited_by: string[];
-              }[];
-              shape: number[];
-              tracks: {
-                body: string;
-                point: string;
-                x: (number | null)[];
-                y: (number | null)[];
-                z: (number | null)[];
-              }[];
-              outputs: {
-                name: string;
-                body: string;
-                unit: string;
-                input: string;
-                surface: string;
-                surface_name: string;
-                values: (number | null)[];
-                gear: (number | null)[];
-              }[];
-              rods: {
-                id: string;
-                a: string;
-                b: string;
-                body_a: string;
-                body_b: string;
-                /** Format: double */
-                length_mm: number;
-                drives: string;
-                transmission_deg: (number | null)[];
-                to_dead_centre_deg: (number | null)[];
-                cone_left_deg: (number | null)[];
-                /** Format: double */
-                least_transmission_deg: number;
-                /** Format: double */
-                least_to_dead_centre_deg: number | null;
-                /** Format: double */
-                least_cone_left_deg: number | null;
-              }[];
-              travel: {
-                output: string;
-                surface: string;
-                surface_name: string;
-                position: string;
-                unit: string;
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                input: number | null;
-                input_unit: string;
-                stop: string;
-                /** Format: double */
-                lo: number | null;
-                /** Format: double */
-                hi: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-              }[];
-              stops: {
-                output: string;
-                input: string;
-                unit: string;
-                input_unit: string;
-                ways: {
-                  direction: string;
-                  /** Format: double */
-                  input: number | null;
-                  /** Format: double */
-                  output: number | null;
-                  contacts: {
-                    stop: string;
-                    kind: string;
-                    /** Format: double */
-                    margin: number;
-                  }[];
-                  not_reached: string[];
-                }[];
-                /** Format: double */
-                throw_difference: number | null;
-                findings: string[];
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-              }[];
-              cautions: string[];
-            } | null;
-            rods: {
-              id: string;
-              record: {
-                [key: string]: string;
-              };
-              half_turns: number;
-              least: number | null;
-              most: number | null;
-              /** Format: double */
-              per_half_turn_mm: number | null;
-              ends: {
-                end: string;
-                at: string;
-                bay: string;
-                /** Format: double */
-                engaged_mm: number | null;
-                /** Format: double */
-                required_mm: number | null;
-                /** Format: double */
-                threads: number | null;
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                said: string;
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-              }[];
-            }[];
-            stops: {
-              id: string;
-              half_turns: number;
-              adjustable: boolean;
-            }[];
-            adjustments: {
-              id: number;
-              said: string;
-              note: string;
-              by: string;
-              at: string;
-              round: number;
-            }[];
-            variants: {
-              id: number;
-              version: number;
-              name: string;
-              note: string;
-              document: {
-                [key: string]: unknown;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
     };
@@ -8617,38 +5715,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              kind: string;
-              subject: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              result: {
-                [key: string]: unknown;
-              };
-              said: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsPartChecks"];
         };
       };
     };
@@ -8675,38 +5742,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              kind: string;
-              subject: string;
-              typed: {
-                [key: string]: unknown;
-              };
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              result: {
-                [key: string]: unknown;
-              };
-              said: string;
-              /** @description The rule behind a number, and the very inputs that gave it. */
-              why: {
-                rule: string;
-                edition: number;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsPartChecks"];
         };
       };
     };
@@ -8733,233 +5769,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -8986,233 +5796,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -9239,233 +5823,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -9492,233 +5850,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -9766,68 +5898,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            documents: {
-              id: number;
-              version: number;
-              cited: string;
-              title: string;
-              revision: string;
-              dated: string;
-              cited_by: number;
-            }[];
-            groups: {
-              thing: string;
-              bay: string;
-              link: string;
-              open: boolean;
-              disagrees: boolean;
-              trouble: string;
-              sides: {
-                key: string;
-                said: string;
-                cited: string;
-                page: string;
-              }[];
-              pairs: {
-                a: string;
-                b: string;
-                result: string;
-                both: string;
-              }[];
-              chosen: string;
-              reason: string;
-              by: string;
-              at: string;
-              stale: boolean;
-            }[];
-            odd: {
-              thing: string;
-              said: string;
-              cited: string;
-              /** Format: double */
-              ratio: number;
-              link: string;
-            }[];
-            directives: {
-              id: number;
-              title: string;
-              cited: string;
-              bays: string[];
-              applies: {
-                [key: string]: unknown;
-              }[];
-              applying: string;
-              steps: string[];
-              state: string;
-              verdict: string;
-              due: string;
-              left: string;
-              history: string[];
-            }[];
-            /** Format: double */
-            hours_run: number;
-          };
+          "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
     };
@@ -9854,68 +5925,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            documents: {
-              id: number;
-              version: number;
-              cited: string;
-              title: string;
-              revision: string;
-              dated: string;
-              cited_by: number;
-            }[];
-            groups: {
-              thing: string;
-              bay: string;
-              link: string;
-              open: boolean;
-              disagrees: boolean;
-              trouble: string;
-              sides: {
-                key: string;
-                said: string;
-                cited: string;
-                page: string;
-              }[];
-              pairs: {
-                a: string;
-                b: string;
-                result: string;
-                both: string;
-              }[];
-              chosen: string;
-              reason: string;
-              by: string;
-              at: string;
-              stale: boolean;
-            }[];
-            odd: {
-              thing: string;
-              said: string;
-              cited: string;
-              /** Format: double */
-              ratio: number;
-              link: string;
-            }[];
-            directives: {
-              id: number;
-              title: string;
-              cited: string;
-              bays: string[];
-              applies: {
-                [key: string]: unknown;
-              }[];
-              applying: string;
-              steps: string[];
-              state: string;
-              verdict: string;
-              due: string;
-              left: string;
-              history: string[];
-            }[];
-            /** Format: double */
-            hours_run: number;
-          };
+          "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
     };
@@ -9936,68 +5946,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            documents: {
-              id: number;
-              version: number;
-              cited: string;
-              title: string;
-              revision: string;
-              dated: string;
-              cited_by: number;
-            }[];
-            groups: {
-              thing: string;
-              bay: string;
-              link: string;
-              open: boolean;
-              disagrees: boolean;
-              trouble: string;
-              sides: {
-                key: string;
-                said: string;
-                cited: string;
-                page: string;
-              }[];
-              pairs: {
-                a: string;
-                b: string;
-                result: string;
-                both: string;
-              }[];
-              chosen: string;
-              reason: string;
-              by: string;
-              at: string;
-              stale: boolean;
-            }[];
-            odd: {
-              thing: string;
-              said: string;
-              cited: string;
-              /** Format: double */
-              ratio: number;
-              link: string;
-            }[];
-            directives: {
-              id: number;
-              title: string;
-              cited: string;
-              bays: string[];
-              applies: {
-                [key: string]: unknown;
-              }[];
-              applying: string;
-              steps: string[];
-              state: string;
-              verdict: string;
-              due: string;
-              left: string;
-              history: string[];
-            }[];
-            /** Format: double */
-            hours_run: number;
-          };
+          "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
     };
@@ -10024,68 +5973,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            documents: {
-              id: number;
-              version: number;
-              cited: string;
-              title: string;
-              revision: string;
-              dated: string;
-              cited_by: number;
-            }[];
-            groups: {
-              thing: string;
-              bay: string;
-              link: string;
-              open: boolean;
-              disagrees: boolean;
-              trouble: string;
-              sides: {
-                key: string;
-                said: string;
-                cited: string;
-                page: string;
-              }[];
-              pairs: {
-                a: string;
-                b: string;
-                result: string;
-                both: string;
-              }[];
-              chosen: string;
-              reason: string;
-              by: string;
-              at: string;
-              stale: boolean;
-            }[];
-            odd: {
-              thing: string;
-              said: string;
-              cited: string;
-              /** Format: double */
-              ratio: number;
-              link: string;
-            }[];
-            directives: {
-              id: number;
-              title: string;
-              cited: string;
-              bays: string[];
-              applies: {
-                [key: string]: unknown;
-              }[];
-              applying: string;
-              steps: string[];
-              state: string;
-              verdict: string;
-              due: string;
-              left: string;
-              history: string[];
-            }[];
-            /** Format: double */
-            hours_run: number;
-          };
+          "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
     };
@@ -10111,140 +5999,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            /** @enum {string} */
-            kind: "jump" | "reading" | "joint" | "loose end" | "note" | "which";
-            said: string;
-            page: string;
-            path: string;
-            body: {
-              [key: string]: unknown;
-            };
-            undo_path: string;
-            undo_body: {
-              [key: string]: unknown;
-            };
-            options: string[];
-            /** @description What a reading would mean, before it is kept. */
-            preview: {
-              understood: {
-                as_typed: string;
-                /** Format: double */
-                value: number;
-                unit: string;
-                said: string;
-              }[];
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              } | null;
-              said: string;
-            } | null;
-          };
+          "application/json": components["schemas"]["EntryEntryPreview"];
         };
       };
     };
@@ -10270,9 +6025,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            options: string[];
-          };
+          "application/json": components["schemas"]["EntryCompletions"];
         };
       };
     };
@@ -10295,26 +6048,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            q: string;
-            count: number;
-            bays: {
-              bay: string;
-              name: string;
-              photo: string;
-              photo_alt: string;
-              closures: string[];
-              results: {
-                kind: string;
-                title: string;
-                text: string;
-                link: string;
-                way: string;
-                reach: string;
-                place: string;
-              }[];
-            }[];
-          };
+          "application/json": components["schemas"]["FindFindShown"];
         };
       };
     };
@@ -10339,21 +6073,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              text: string;
-              bay: string;
-              joint: string;
-              raised_by: string;
-              raised_at: string;
-              answer: string;
-              closed_by: string;
-              closed_at: string;
-              can_close: boolean;
-            }[];
-          };
+          "application/json": components["schemas"]["RecordFindingPage"];
         };
       };
     };
@@ -10379,18 +6099,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            text: string;
-            bay: string;
-            joint: string;
-            raised_by: string;
-            raised_at: string;
-            answer: string;
-            closed_by: string;
-            closed_at: string;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["RecordFindingShown"];
         };
       };
     };
@@ -10417,18 +6126,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            text: string;
-            bay: string;
-            joint: string;
-            raised_by: string;
-            raised_at: string;
-            answer: string;
-            closed_by: string;
-            closed_at: string;
-            can_close: boolean;
-          };
+          "application/json": components["schemas"]["RecordFindingShown"];
         };
       };
     };
@@ -10454,16 +6152,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            rule: string;
-            inputs: {
-              [key: string]: unknown;
-            };
-            outputs: {
-              [key: string]: unknown;
-            };
-            said: string;
-          };
+          "application/json": components["schemas"]["HardwareComputed"];
         };
       };
     };
@@ -10484,29 +6173,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            addresses: string[];
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              kind: "angle" | "length" | "torque" | "tension" | "temperature";
-              face: string;
-              /** Format: double */
-              accuracy: number;
-              accuracy_typed: string;
-              /** Format: double */
-              resolution: number;
-              resolution_typed: string;
-              calibrated_on: string;
-              calibration_due: string;
-              overdue: boolean;
-              live: boolean;
-              address: string;
-            }[];
-          };
+          "application/json": components["schemas"]["InstrumentsInstrumentList"];
         };
       };
     };
@@ -10532,29 +6199,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            addresses: string[];
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              kind: "angle" | "length" | "torque" | "tension" | "temperature";
-              face: string;
-              /** Format: double */
-              accuracy: number;
-              accuracy_typed: string;
-              /** Format: double */
-              resolution: number;
-              resolution_typed: string;
-              calibrated_on: string;
-              calibration_due: string;
-              overdue: boolean;
-              live: boolean;
-              address: string;
-            }[];
-          };
+          "application/json": components["schemas"]["InstrumentsInstrumentList"];
         };
       };
     };
@@ -10581,29 +6226,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            addresses: string[];
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              kind: "angle" | "length" | "torque" | "tension" | "temperature";
-              face: string;
-              /** Format: double */
-              accuracy: number;
-              accuracy_typed: string;
-              /** Format: double */
-              resolution: number;
-              resolution_typed: string;
-              calibrated_on: string;
-              calibration_due: string;
-              overdue: boolean;
-              live: boolean;
-              address: string;
-            }[];
-          };
+          "application/json": components["schemas"]["InstrumentsInstrumentList"];
         };
       };
     };
@@ -10630,18 +6253,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              instrument: number;
-              version: number;
-              typed: string;
-              u_typed: string;
-              tables: {
-                [key: string]: unknown;
-              }[];
-            }[];
-          };
+          "application/json": components["schemas"]["CablesCardsPage"];
         };
       };
     };
@@ -10668,12 +6280,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            /** Format: double */
-            value: number;
-            settled: boolean;
-            values: number;
-          };
+          "application/json": components["schemas"]["InstrumentsLive"];
         };
       };
     };
@@ -10699,31 +6306,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              slug: string;
-              name: string;
-              part: string;
-              bay: string;
-              control: string;
-              device: string;
-              state: string;
-              why: string[];
-              verdict: string;
-              temporary: boolean;
-              torque_asked: string;
-              checks: {
-                what: string;
-                rule: string;
-                verdict: string;
-                said: string;
-                inputs: {
-                  [key: string]: unknown;
-                };
-              }[];
-            }[];
-          };
+          "application/json": components["schemas"]["HardwareJointPage"];
         };
       };
     };
@@ -10749,79 +6332,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            part: string;
-            bay: string;
-            control: string;
-            device: string;
-            state: string;
-            why: string[];
-            verdict: string;
-            temporary: boolean;
-            torque_asked: string;
-            checks: {
-              what: string;
-              rule: string;
-              verdict: string;
-              said: string;
-              inputs: {
-                [key: string]: unknown;
-              };
-            }[];
-            version: number;
-            point_mm: number[] | null;
-            stack: {
-              [key: string]: unknown;
-            }[];
-            /** Format: double */
-            stack_mm: number;
-            bolt: number | null;
-            nut: number | null;
-            bolt_name: string;
-            nut_name: string;
-            head_washers_mm: number[];
-            nut_washers_mm: number[];
-            turned: string;
-            rotating: boolean;
-            loss_prevents_safe_flight: boolean;
-            insert: string;
-            torque_typed: string;
-            torque_source: string;
-            torque_page: string;
-            /** Format: double */
-            torque_low_nm: number | null;
-            /** Format: double */
-            torque_high_nm: number | null;
-            /** Format: double */
-            drag_nm: number;
-            witness_needed: boolean;
-            photo_needed: boolean;
-            needs_access: boolean;
-            compound: string;
-            kept: {
-              [key: string]: unknown;
-            };
-            fit: {
-              [key: string]: unknown;
-            } | null;
-            metals: {
-              [key: string]: unknown;
-            } | null;
-            events: {
-              id: number;
-              doing: string;
-              as_typed: string;
-              instrument: string;
-              note: string;
-              by: string;
-              at: string;
-              stands: boolean;
-            }[];
-            can: string[];
-            warnings: string[];
-          };
+          "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
     };
@@ -10843,79 +6354,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            part: string;
-            bay: string;
-            control: string;
-            device: string;
-            state: string;
-            why: string[];
-            verdict: string;
-            temporary: boolean;
-            torque_asked: string;
-            checks: {
-              what: string;
-              rule: string;
-              verdict: string;
-              said: string;
-              inputs: {
-                [key: string]: unknown;
-              };
-            }[];
-            version: number;
-            point_mm: number[] | null;
-            stack: {
-              [key: string]: unknown;
-            }[];
-            /** Format: double */
-            stack_mm: number;
-            bolt: number | null;
-            nut: number | null;
-            bolt_name: string;
-            nut_name: string;
-            head_washers_mm: number[];
-            nut_washers_mm: number[];
-            turned: string;
-            rotating: boolean;
-            loss_prevents_safe_flight: boolean;
-            insert: string;
-            torque_typed: string;
-            torque_source: string;
-            torque_page: string;
-            /** Format: double */
-            torque_low_nm: number | null;
-            /** Format: double */
-            torque_high_nm: number | null;
-            /** Format: double */
-            drag_nm: number;
-            witness_needed: boolean;
-            photo_needed: boolean;
-            needs_access: boolean;
-            compound: string;
-            kept: {
-              [key: string]: unknown;
-            };
-            fit: {
-              [key: string]: unknown;
-            } | null;
-            metals: {
-              [key: string]: unknown;
-            } | null;
-            events: {
-              id: number;
-              doing: string;
-              as_typed: string;
-              instrument: string;
-              note: string;
-              by: string;
-              at: string;
-              stands: boolean;
-            }[];
-            can: string[];
-            warnings: string[];
-          };
+          "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
     };
@@ -10942,79 +6381,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            part: string;
-            bay: string;
-            control: string;
-            device: string;
-            state: string;
-            why: string[];
-            verdict: string;
-            temporary: boolean;
-            torque_asked: string;
-            checks: {
-              what: string;
-              rule: string;
-              verdict: string;
-              said: string;
-              inputs: {
-                [key: string]: unknown;
-              };
-            }[];
-            version: number;
-            point_mm: number[] | null;
-            stack: {
-              [key: string]: unknown;
-            }[];
-            /** Format: double */
-            stack_mm: number;
-            bolt: number | null;
-            nut: number | null;
-            bolt_name: string;
-            nut_name: string;
-            head_washers_mm: number[];
-            nut_washers_mm: number[];
-            turned: string;
-            rotating: boolean;
-            loss_prevents_safe_flight: boolean;
-            insert: string;
-            torque_typed: string;
-            torque_source: string;
-            torque_page: string;
-            /** Format: double */
-            torque_low_nm: number | null;
-            /** Format: double */
-            torque_high_nm: number | null;
-            /** Format: double */
-            drag_nm: number;
-            witness_needed: boolean;
-            photo_needed: boolean;
-            needs_access: boolean;
-            compound: string;
-            kept: {
-              [key: string]: unknown;
-            };
-            fit: {
-              [key: string]: unknown;
-            } | null;
-            metals: {
-              [key: string]: unknown;
-            } | null;
-            events: {
-              id: number;
-              doing: string;
-              as_typed: string;
-              instrument: string;
-              note: string;
-              by: string;
-              at: string;
-              stands: boolean;
-            }[];
-            can: string[];
-            warnings: string[];
-          };
+          "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
     };
@@ -11041,79 +6408,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            part: string;
-            bay: string;
-            control: string;
-            device: string;
-            state: string;
-            why: string[];
-            verdict: string;
-            temporary: boolean;
-            torque_asked: string;
-            checks: {
-              what: string;
-              rule: string;
-              verdict: string;
-              said: string;
-              inputs: {
-                [key: string]: unknown;
-              };
-            }[];
-            version: number;
-            point_mm: number[] | null;
-            stack: {
-              [key: string]: unknown;
-            }[];
-            /** Format: double */
-            stack_mm: number;
-            bolt: number | null;
-            nut: number | null;
-            bolt_name: string;
-            nut_name: string;
-            head_washers_mm: number[];
-            nut_washers_mm: number[];
-            turned: string;
-            rotating: boolean;
-            loss_prevents_safe_flight: boolean;
-            insert: string;
-            torque_typed: string;
-            torque_source: string;
-            torque_page: string;
-            /** Format: double */
-            torque_low_nm: number | null;
-            /** Format: double */
-            torque_high_nm: number | null;
-            /** Format: double */
-            drag_nm: number;
-            witness_needed: boolean;
-            photo_needed: boolean;
-            needs_access: boolean;
-            compound: string;
-            kept: {
-              [key: string]: unknown;
-            };
-            fit: {
-              [key: string]: unknown;
-            } | null;
-            metals: {
-              [key: string]: unknown;
-            } | null;
-            events: {
-              id: number;
-              doing: string;
-              as_typed: string;
-              instrument: string;
-              note: string;
-              by: string;
-              at: string;
-              stands: boolean;
-            }[];
-            can: string[];
-            warnings: string[];
-          };
+          "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
     };
@@ -11140,79 +6435,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            part: string;
-            bay: string;
-            control: string;
-            device: string;
-            state: string;
-            why: string[];
-            verdict: string;
-            temporary: boolean;
-            torque_asked: string;
-            checks: {
-              what: string;
-              rule: string;
-              verdict: string;
-              said: string;
-              inputs: {
-                [key: string]: unknown;
-              };
-            }[];
-            version: number;
-            point_mm: number[] | null;
-            stack: {
-              [key: string]: unknown;
-            }[];
-            /** Format: double */
-            stack_mm: number;
-            bolt: number | null;
-            nut: number | null;
-            bolt_name: string;
-            nut_name: string;
-            head_washers_mm: number[];
-            nut_washers_mm: number[];
-            turned: string;
-            rotating: boolean;
-            loss_prevents_safe_flight: boolean;
-            insert: string;
-            torque_typed: string;
-            torque_source: string;
-            torque_page: string;
-            /** Format: double */
-            torque_low_nm: number | null;
-            /** Format: double */
-            torque_high_nm: number | null;
-            /** Format: double */
-            drag_nm: number;
-            witness_needed: boolean;
-            photo_needed: boolean;
-            needs_access: boolean;
-            compound: string;
-            kept: {
-              [key: string]: unknown;
-            };
-            fit: {
-              [key: string]: unknown;
-            } | null;
-            metals: {
-              [key: string]: unknown;
-            } | null;
-            events: {
-              id: number;
-              doing: string;
-              as_typed: string;
-              instrument: string;
-              note: string;
-              by: string;
-              at: string;
-              stands: boolean;
-            }[];
-            can: string[];
-            warnings: string[];
-          };
+          "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
     };
@@ -11233,55 +6456,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            closings: {
-              slug: string;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              bays: string[];
-              planned_on: string;
-              state: string;
-              blockers: number;
-              steps: {
-                step: string;
-                passing: number;
-                failing: number;
-              }[];
-              first: {
-                step: string;
-                id: string;
-                subject: string;
-                state: string;
-                verdict: string;
-                owner: string;
-                link: string;
-                bays: string[];
-                hash: string;
-              }[];
-              overrides: {
-                seq: number;
-                by: string;
-                at: string;
-                reason: string;
-                covers: string[];
-              }[];
-            }[];
-            outside: {
-              step: string;
-              id: string;
-              subject: string;
-              state: string;
-              verdict: string;
-              owner: string;
-              link: string;
-              bays: string[];
-              hash: string;
-            }[];
-            done: number;
-            open: number;
-          };
+          "application/json": components["schemas"]["ClosingLaneShown"];
         };
       };
     };
@@ -11302,39 +6477,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              seq: number;
-              kind: string;
-              scope: string;
-              person: string;
-              name: string;
-              role: string;
-              statement: string;
-              reason: string;
-              at: string;
-              hash: string;
-              facts: number;
-              fresh: boolean;
-              changes: {
-                id: string;
-                name: string;
-                /** @enum {string} */
-                change: "changed" | "removed" | "added";
-                fields: {
-                  field: string;
-                  was: string;
-                  now: string;
-                }[];
-              }[];
-            }[];
-            /** @description Number and hash of the last entry: write it down, it witnesses the ledger. */
-            head: {
-              seq: number;
-              hash: string;
-            };
-          };
+          "application/json": components["schemas"]["SignoffLedgerShown"];
         };
       };
     };
@@ -11360,20 +6503,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            ok: boolean;
-            entries: number;
-            facts: number;
-            /** @description Number and hash of the last entry: write it down, it witnesses the ledger. */
-            head: {
-              seq: number;
-              hash: string;
-            };
-            faults: {
-              where: string;
-              fault: string;
-            }[];
-          };
+          "application/json": components["schemas"]["SignoffChecked"];
         };
       };
     };
@@ -11399,22 +6529,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              what: string;
-              reason: string;
-              ends_with: string;
-              bay: string;
-              joint: string;
-              left_by: string;
-              left_at: string;
-              ended_by: string;
-              ended_at: string;
-              how: string;
-            }[];
-          };
+          "application/json": components["schemas"]["RecordLooseEndPage"];
         };
       };
     };
@@ -11440,19 +6555,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            what: string;
-            reason: string;
-            ends_with: string;
-            bay: string;
-            joint: string;
-            left_by: string;
-            left_at: string;
-            ended_by: string;
-            ended_at: string;
-            how: string;
-          };
+          "application/json": components["schemas"]["RecordLooseEndShown"];
         };
       };
     };
@@ -11479,19 +6582,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            what: string;
-            reason: string;
-            ends_with: string;
-            bay: string;
-            joint: string;
-            left_by: string;
-            left_at: string;
-            ended_by: string;
-            ended_at: string;
-            how: string;
-          };
+          "application/json": components["schemas"]["RecordLooseEndShown"];
         };
       };
     };
@@ -11515,18 +6606,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              text: string;
-              target: string;
-              target_id: string;
-              bay: string;
-              by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["RecordNotePage"];
         };
       };
     };
@@ -11552,15 +6632,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            text: string;
-            target: string;
-            target_id: string;
-            bay: string;
-            by: string;
-            at: string;
-          };
+          "application/json": components["schemas"]["RecordNoteShown"];
         };
       };
     };
@@ -11582,15 +6654,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            text: string;
-            target: string;
-            target_id: string;
-            bay: string;
-            by: string;
-            at: string;
-          };
+          "application/json": components["schemas"]["RecordNoteShown"];
         };
       };
     };
@@ -11616,93 +6680,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -11724,93 +6702,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -11837,93 +6729,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            version: number;
-            name: string;
-            summary: string;
-            datum: string;
-            /** @enum {string} */
-            length_unit: "mm" | "in";
-            /** Format: double */
-            arm_mm: number | null;
-            /** Format: double */
-            arm_width_mm: number | null;
-            /** Format: double */
-            hours_run: number;
-            facts: {
-              [key: string]: unknown;
-            };
-            /** @description Side profile [station, water line] and plan [station, half width], m. */
-            outline: {
-              top: number[][];
-              bottom: number[][];
-              fin: number[][];
-              plan: number[][];
-            };
-            bays: {
-              slug: string;
-              version: number;
-              name: string;
-              /** @enum {string} */
-              part: "fuselage" | "left wing" | "right wing" | "fin";
-              x_m: number[];
-              y_m: number[];
-              z_m: number[];
-              /** Format: double */
-              start_m: number;
-              /** Format: double */
-              end_m: number;
-              /** @enum {string} */
-              verdict:
-                | "in"
-                | "out"
-                | "too close"
-                | "not measured"
-                | "stale"
-                | "accepted";
-              concerns: number;
-              open: number;
-              loose_ends: number;
-            }[];
-            closures: {
-              slug: string;
-              version: number;
-              name: string;
-              permanent: boolean;
-              above: boolean;
-              closed: boolean;
-              ready: boolean;
-              bays: string[];
-              planned_on: string;
-              inspection_needed: boolean;
-              photo_needed: boolean;
-            }[];
-            openings: {
-              slug: string;
-              version: number;
-              name: string;
-              bay_a: string;
-              bay_b: string;
-              closure: string;
-              lo_m: number[];
-              hi_m: number[];
-              /** Format: double */
-              width_m: number;
-            }[];
-            overlaps: string[][];
-            loose_ends: number;
-            members: {
-              person: string;
-              name: string;
-              /** @enum {string} */
-              role: "owner" | "helper" | "counselor" | "reader";
-              second_inspector: boolean;
-            }[];
-            /** @enum {string} */
-            role: "owner" | "helper" | "counselor" | "reader";
-            may: string[];
-          };
+          "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
     };
@@ -11950,37 +6756,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              target: string;
-              target_id: string;
-              bay: string;
-              caption: string;
-              shows: string;
-              width: number;
-              height: number;
-              taken_at: string;
-              camera_time: boolean;
-              by: string;
-              file: string;
-              thumb: string;
-              overlay: {
-                kind: string;
-                /** Format: double */
-                x0: number;
-                /** Format: double */
-                y0: number;
-                /** Format: double */
-                x1: number;
-                /** Format: double */
-                y1: number;
-                text: string;
-              }[];
-            }[];
-          };
+          "application/json": components["schemas"]["RecordPhotoPage"];
         };
       };
     };
@@ -12005,34 +6781,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            version: number;
-            target: string;
-            target_id: string;
-            bay: string;
-            caption: string;
-            shows: string;
-            width: number;
-            height: number;
-            taken_at: string;
-            camera_time: boolean;
-            by: string;
-            file: string;
-            thumb: string;
-            overlay: {
-              kind: string;
-              /** Format: double */
-              x0: number;
-              /** Format: double */
-              y0: number;
-              /** Format: double */
-              x1: number;
-              /** Format: double */
-              y1: number;
-              text: string;
-            }[];
-          };
+          "application/json": components["schemas"]["RecordPhotoShown"];
         };
       };
     };
@@ -12058,34 +6807,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            version: number;
-            target: string;
-            target_id: string;
-            bay: string;
-            caption: string;
-            shows: string;
-            width: number;
-            height: number;
-            taken_at: string;
-            camera_time: boolean;
-            by: string;
-            file: string;
-            thumb: string;
-            overlay: {
-              kind: string;
-              /** Format: double */
-              x0: number;
-              /** Format: double */
-              y0: number;
-              /** Format: double */
-              x1: number;
-              /** Format: double */
-              y1: number;
-              text: string;
-            }[];
-          };
+          "application/json": components["schemas"]["RecordPhotoShown"];
         };
       };
     };
@@ -12135,233 +6857,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -12388,233 +6884,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -12640,68 +6910,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            documents: {
-              id: number;
-              version: number;
-              cited: string;
-              title: string;
-              revision: string;
-              dated: string;
-              cited_by: number;
-            }[];
-            groups: {
-              thing: string;
-              bay: string;
-              link: string;
-              open: boolean;
-              disagrees: boolean;
-              trouble: string;
-              sides: {
-                key: string;
-                said: string;
-                cited: string;
-                page: string;
-              }[];
-              pairs: {
-                a: string;
-                b: string;
-                result: string;
-                both: string;
-              }[];
-              chosen: string;
-              reason: string;
-              by: string;
-              at: string;
-              stale: boolean;
-            }[];
-            odd: {
-              thing: string;
-              said: string;
-              cited: string;
-              /** Format: double */
-              ratio: number;
-              link: string;
-            }[];
-            directives: {
-              id: number;
-              title: string;
-              cited: string;
-              bays: string[];
-              applies: {
-                [key: string]: unknown;
-              }[];
-              applying: string;
-              steps: string[];
-              state: string;
-              verdict: string;
-              due: string;
-              left: string;
-              history: string[];
-            }[];
-            /** Format: double */
-            hours_run: number;
-          };
+          "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
     };
@@ -12723,43 +6932,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            scope: string;
-            entries: {
-              seq: number;
-              kind: string;
-              scope: string;
-              person: string;
-              name: string;
-              role: string;
-              statement: string;
-              reason: string;
-              at: string;
-              hash: string;
-              facts: number;
-              fresh: boolean;
-              changes: {
-                id: string;
-                name: string;
-                /** @enum {string} */
-                change: "changed" | "removed" | "added";
-                fields: {
-                  field: string;
-                  was: string;
-                  now: string;
-                }[];
-              }[];
-            }[];
-            can: ("done" | "inspected" | "refuse")[];
-            why_not: string[];
-            dual_ok: boolean;
-            dual: string;
-            /** @description Number and hash of the last entry: write it down, it witnesses the ledger. */
-            head: {
-              seq: number;
-              hash: string;
-            };
-          };
+          "application/json": components["schemas"]["SignoffSignState"];
         };
       };
     };
@@ -12786,43 +6959,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            scope: string;
-            entries: {
-              seq: number;
-              kind: string;
-              scope: string;
-              person: string;
-              name: string;
-              role: string;
-              statement: string;
-              reason: string;
-              at: string;
-              hash: string;
-              facts: number;
-              fresh: boolean;
-              changes: {
-                id: string;
-                name: string;
-                /** @enum {string} */
-                change: "changed" | "removed" | "added";
-                fields: {
-                  field: string;
-                  was: string;
-                  now: string;
-                }[];
-              }[];
-            }[];
-            can: ("done" | "inspected" | "refuse")[];
-            why_not: string[];
-            dual_ok: boolean;
-            dual: string;
-            /** @description Number and hash of the last entry: write it down, it witnesses the ledger. */
-            head: {
-              seq: number;
-              hash: string;
-            };
-          };
+          "application/json": components["schemas"]["SignoffSignState"];
         };
       };
     };
@@ -12846,29 +6983,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            since: string;
-            count: number;
-            changes: {
-              at: string;
-              by: string;
-              kind: string;
-              said: string;
-              bays: string[];
-              link: string;
-            }[];
-            stale: {
-              scope: string;
-              signed_by: string;
-              signed_at: string;
-            }[];
-            soon: {
-              slug: string;
-              name: string;
-              permanent: boolean;
-              planned_on: string;
-            }[];
-          };
+          "application/json": components["schemas"]["JournalSinceShown"];
         };
       };
     };
@@ -12889,29 +7004,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            since: string;
-            count: number;
-            changes: {
-              at: string;
-              by: string;
-              kind: string;
-              said: string;
-              bays: string[];
-              link: string;
-            }[];
-            stale: {
-              scope: string;
-              signed_by: string;
-              signed_at: string;
-            }[];
-            soon: {
-              slug: string;
-              name: string;
-              permanent: boolean;
-              planned_on: string;
-            }[];
-          };
+          "application/json": components["schemas"]["JournalSinceShown"];
         };
       };
     };
@@ -12932,13 +7025,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              cited: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSourceList"];
         };
       };
     };
@@ -12964,13 +7051,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              cited: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSourceList"];
         };
       };
     };
@@ -12996,68 +7077,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            documents: {
-              id: number;
-              version: number;
-              cited: string;
-              title: string;
-              revision: string;
-              dated: string;
-              cited_by: number;
-            }[];
-            groups: {
-              thing: string;
-              bay: string;
-              link: string;
-              open: boolean;
-              disagrees: boolean;
-              trouble: string;
-              sides: {
-                key: string;
-                said: string;
-                cited: string;
-                page: string;
-              }[];
-              pairs: {
-                a: string;
-                b: string;
-                result: string;
-                both: string;
-              }[];
-              chosen: string;
-              reason: string;
-              by: string;
-              at: string;
-              stale: boolean;
-            }[];
-            odd: {
-              thing: string;
-              said: string;
-              cited: string;
-              /** Format: double */
-              ratio: number;
-              link: string;
-            }[];
-            directives: {
-              id: number;
-              title: string;
-              cited: string;
-              bays: string[];
-              applies: {
-                [key: string]: unknown;
-              }[];
-              applying: string;
-              steps: string[];
-              state: string;
-              verdict: string;
-              due: string;
-              left: string;
-              history: string[];
-            }[];
-            /** Format: double */
-            hours_run: number;
-          };
+          "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
     };
@@ -13078,30 +7098,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: number;
-              version: number;
-              kind: string;
-              name: string;
-              thread: string;
-              data: {
-                [key: string]: unknown;
-              };
-            }[];
-            compounds: {
-              id: number;
-              version: number;
-              name: string;
-              batch: string;
-              expiry_on: string;
-              opened_on: string;
-              life_open_days: number | null;
-              use_before: string;
-              decision: string;
-            }[];
-          };
+          "application/json": components["schemas"]["HardwareStock"];
         };
       };
     };
@@ -13127,16 +7124,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: number;
-            version: number;
-            kind: string;
-            name: string;
-            thread: string;
-            data: {
-              [key: string]: unknown;
-            };
-          };
+          "application/json": components["schemas"]["HardwareStockRow"];
         };
       };
     };
@@ -13163,233 +7151,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            slug: string;
-            name: string;
-            sense_check: string;
-            positions: string[];
-            /** @enum {string} */
-            verdict:
-              | "in"
-              | "out"
-              | "too close"
-              | "not measured"
-              | "stale"
-              | "accepted";
-            round: number;
-            rounds: {
-              number: number;
-              reason: string;
-              started_at: string;
-              started_by: string;
-              readings: number;
-            }[];
-            surfaces: {
-              id: number;
-              version: number;
-              slug: string;
-              name: string;
-              side: string;
-              bay: string;
-              positive: string;
-              /** Format: double */
-              chord_mm: number | null;
-              chord_typed: string;
-              /** Format: double */
-              u_chord_mm: number;
-              /** Format: double */
-              phi_deg: number;
-              /** Format: double */
-              u_phi_deg: number;
-              /** Format: double */
-              sweep_deg: number | null;
-              /** Format: double */
-              u_sweep_deg: number;
-              /** Format: double */
-              dihedral_deg: number;
-              /** Format: double */
-              neutral_included_deg: number | null;
-              /** Format: double */
-              u_neutral_included_deg: number;
-            }[];
-            requirements: {
-              id: number;
-              version: number;
-              surface: string;
-              /** @enum {string} */
-              kind:
-                "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
-              position: string;
-              /** Format: double */
-              lo: number | null;
-              /** Format: double */
-              hi: number | null;
-              as_typed: string;
-              /** @description A document as cited. */
-              source: {
-                id: number;
-                cited: string;
-                page: string;
-              };
-              /** @description The card for a travel: the skin it stands on, and its angle if that is known. */
-              template: {
-                /** @enum {string} */
-                skin: "upper" | "right";
-                /** Format: double */
-                included_deg: number | null;
-              } | null;
-              /** @description A requirement against what was measured. `unit` is ° or empty (ratio). */
-              result: {
-                /** @enum {string} */
-                verdict:
-                  | "in"
-                  | "out"
-                  | "too close"
-                  | "not measured"
-                  | "stale"
-                  | "accepted";
-                /** @enum {string} */
-                unit: "°" | "";
-                /** Format: double */
-                value: number | null;
-                /** Format: double */
-                U: number | null;
-                /** Format: double */
-                k: number | null;
-                n: number;
-                /** Format: double */
-                margin: number | null;
-                /** Format: double */
-                p_inside: number | null;
-                sets: {
-                  /** @enum {string} */
-                  method:
-                    | "gauge_difference"
-                    | "swept_gauge"
-                    | "edge_offset"
-                    | "included_angle";
-                  practice: string;
-                  instrument: string;
-                  zero: string;
-                  servo: string;
-                  /** @enum {string} */
-                  unit: "°" | "mm";
-                  readings: number[];
-                  n: number;
-                  /** Format: double */
-                  value_deg: number | null;
-                  /** Format: double */
-                  u_deg: number | null;
-                  /** Format: double */
-                  U_deg: number | null;
-                  /** Format: double */
-                  k: number | null;
-                  /** @enum {string} */
-                  verdict:
-                    | "in"
-                    | "out"
-                    | "too close"
-                    | "not measured"
-                    | "stale"
-                    | "accepted";
-                  missing: string;
-                  candidates_deg: number[];
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                  /** @description The rule behind a number, and the very inputs that gave it. */
-                  method_why: {
-                    rule: string;
-                    edition: number;
-                    inputs: {
-                      [key: string]: unknown;
-                    };
-                  } | null;
-                }[];
-                governing: number | null;
-                disagree: boolean;
-                advice: string[];
-                /** @description The rule behind a number, and the very inputs that gave it. */
-                why: {
-                  rule: string;
-                  edition: number;
-                  inputs: {
-                    [key: string]: unknown;
-                  };
-                } | null;
-                /** @description Sources that disagree, how, and what was decided. */
-                conflict: {
-                  relation: string;
-                  sides: {
-                    requirement: number;
-                    cited: string;
-                    /** Format: double */
-                    lo_deg: number | null;
-                    /** Format: double */
-                    hi_deg: number | null;
-                    /** @enum {string} */
-                    verdict:
-                      | "in"
-                      | "out"
-                      | "too close"
-                      | "not measured"
-                      | "stale"
-                      | "accepted";
-                  }[];
-                  decided: number | null;
-                  reason: string;
-                  decided_by: string;
-                } | null;
-              };
-            }[];
-            readings: {
-              id: number;
-              surface: string;
-              position: string;
-              /** @enum {string} */
-              method:
-                | "gauge_difference"
-                | "swept_gauge"
-                | "edge_offset"
-                | "included_angle";
-              practice: string;
-              as_typed: string;
-              unit: string;
-              /** Format: double */
-              value: number;
-              instrument: string;
-              accuracy: string;
-              zero: string;
-              side: number | null;
-              skin: string;
-              place: string;
-              approach: string;
-              conditions: {
-                [key: string]: unknown;
-              };
-              check_reading: boolean;
-              taken_at: string;
-              taken_by: string;
-              rev: number;
-              corrects: number | null;
-              current: boolean;
-              withdrawn: boolean;
-              reason: string;
-            }[];
-            sense_checks: {
-              text: string;
-              right_way: boolean;
-              free: boolean;
-              note: string;
-              seen_by: string;
-              at: string;
-            }[];
-          };
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -13415,16 +7177,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            rule: string;
-            inputs: {
-              [key: string]: unknown;
-            };
-            outputs: {
-              [key: string]: unknown;
-            };
-            said: string;
-          };
+          "application/json": components["schemas"]["HardwareComputed"];
         };
       };
     };
@@ -13443,14 +7196,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            cables: {
-              [key: string]: unknown;
-            };
-            expansion: {
-              [key: string]: unknown;
-            };
-          };
+          "application/json": components["schemas"]["CablesReferenceShown"];
         };
       };
     };
@@ -13469,14 +7215,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            count: number;
-            results: {
-              id: string;
-              title: string;
-              purpose: string;
-            }[];
-          };
+          "application/json": components["schemas"]["RulebookRuleList"];
         };
       };
     };
@@ -13497,30 +7236,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            id: string;
-            title: string;
-            purpose: string;
-            edition: number;
-            source: string;
-            validity: string;
-            caution: string;
-            inputs: {
-              [key: string]: unknown;
-            };
-            outputs: {
-              [key: string]: unknown;
-            };
-            cases: {
-              id: string;
-              inputs: {
-                [key: string]: unknown;
-              };
-              expect: {
-                [key: string]: unknown;
-              };
-            }[];
-          };
+          "application/json": components["schemas"]["RulebookRuleShown"];
         };
       };
     };
@@ -13587,19 +7303,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            signed_in: boolean;
-            username: string;
-            person: string;
-            name: string;
-            csrf: string;
-            demo_people: {
-              username: string;
-              password: string;
-              name: string;
-              situation: string;
-            }[];
-          };
+          "application/json": components["schemas"]["AccountsSession"];
         };
       };
     };
@@ -13623,19 +7327,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            signed_in: boolean;
-            username: string;
-            person: string;
-            name: string;
-            csrf: string;
-            demo_people: {
-              username: string;
-              password: string;
-              name: string;
-              situation: string;
-            }[];
-          };
+          "application/json": components["schemas"]["AccountsSession"];
         };
       };
     };
@@ -13654,19 +7346,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": {
-            signed_in: boolean;
-            username: string;
-            person: string;
-            name: string;
-            csrf: string;
-            demo_people: {
-              username: string;
-              password: string;
-              name: string;
-              situation: string;
-            }[];
-          };
+          "application/json": components["schemas"]["AccountsSession"];
         };
       };
     };
