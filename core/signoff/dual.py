@@ -5,7 +5,7 @@ Which work needs it, and who may sign, is set by local regulations.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
@@ -61,3 +61,22 @@ def dual_inspection(
 
 def _when(s: Signed) -> datetime:
     return s.at
+
+
+@dataclass(frozen=True)
+class Work:
+    """Who worked since a scope was last inspected independently, and when last of all."""
+
+    workers: tuple[str, ...]
+    last: datetime | None
+
+
+def work_since(work: Iterable[tuple[str, datetime]], inspected: datetime | None) -> Work:
+    """Everyone who took or corrected a reading, turned, adjusted, torqued or spliced anything of
+    a scope after the last independent signature (None: ever) has worked on it.
+
+    work: (person, when). last: of all work, before it too. Source: independent inspection.
+    """
+    every = sorted(work, key=lambda w: w[1])
+    since = {person for person, at in every if inspected is None or at > inspected}
+    return Work(tuple(sorted(since)), every[-1][1] if every else None)

@@ -12,7 +12,7 @@ from server.cables.models import CableEvent, CableReading, Loop
 from server.cables.standing import stands
 from server.controls.facts import also_covers
 from server.controls.models import Control
-from server.controls.scopes import also_needs
+from server.controls.scopes import Worked, also_needs, also_worked
 from server.kit.standing import of_subject
 
 
@@ -88,3 +88,12 @@ def in_the_way(control: Control) -> Iterable[str]:
     if bad:
         listed = "; ".join(f"{c.what}: {c.verdict}" for c in bad)
         yield f"Cables: {listed}."
+
+
+@also_worked
+def worked(control: Control) -> Iterable[Worked]:
+    """Who measured, turned, locked, pressed or looked at the cables; a check reading is none."""
+    loops = Loop.objects.filter(control=control)
+    yield from CableEvent.objects.filter(loop__in=loops).values_list("by__slug", "at")
+    rows = CableReading.objects.filter(loop__in=loops, check_reading=False)
+    yield from rows.values_list("by__slug", "at")

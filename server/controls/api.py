@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable, Mapping
 from datetime import UTC, datetime
 from typing import Any, TypedDict
 
-from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework.exceptions import PermissionDenied
@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
+from core.signoff.gate import LEAST_REASON
 from server.aircraft.access import check_version, may, member
 from server.aircraft.models import Aircraft, Member, Source
 from server.config.forms import checked
@@ -24,6 +25,7 @@ from server.controls.documents import decide
 from server.controls.facts import (
     control_rows,
     judging,
+    named,
     reading_shown,
     requirement_shown,
     sheet,
@@ -31,6 +33,7 @@ from server.controls.facts import (
 )
 from server.controls.models import Control, Reading, Requirement, Round, SenseCheck
 from server.journal.writing import note
+from server.kit.writing import Act, Write, writes
 
 
 class SourceRow(TypedDict):
@@ -76,17 +79,6 @@ class ControlsView(APIView):
         return Response(shapes.ControlsPage(count=len(rows), results=rows))
 
 
-class SheetView(APIView):
-    """One control's travel sheet."""
-
-    @extend_schema(parameters=[OpenApiParameter("round", int)], responses=answer(shapes.SheetShown))
-    def get(self, request: Request, slug: str, control: str) -> Response:
-        """Of the current round, or of an earlier one."""
-        asked = request.query_params.get("round", "")
-        number = int(asked) if asked.isdigit() else None
-        return Response(sheet(control_of(member(request, slug), control), number))
-
-
 class AssessView(APIView):
     """What a reading would mean; saves nothing."""
 
@@ -114,217 +106,310 @@ def preview(control: Control, given: dict[str, Any], who: Member) -> shapes.Prev
     return shapes.Preview(understood=items, result=result, said=", ".join(u["said"] for u in items))
 
 
-def written(who: Member, control: Control, row: Reading, said: str) -> None:
-    """A line in the journal for readings."""
+def locked(who: Member, at: Mapping[str, Any]) -> Control:
+    """The control of an address, locked."""
+    found = control_of(who, at["control"])
+    lock(found)
+    return found
+
+
+def on_control(
+    form: Any,
+    do: Callable[[Act], None],
+    may: tuple[str, ...] = ("measure",),
+    status: int = 201,
+    find: Callable[[Member, Mapping[str, Any]], Control] = locked,
+) -> Write:
+    """A write on a control: judged anew, its facts kept, its sheet answered."""
+    return Write(
+        may,
+        form,
+        find,
+        do,
+        lambda act: sheet(act.subject, held=act.followed),
+        shapes.SheetShown,
+        status,
+        done=recording.touched,
+    )
+
+
+def tell(act: Act, kind: str, said: str, bays: Iterable[str] = (), work: bool = False) -> None:
+    """A line in the journal about the control that was written on."""
+    control = act.subject
+    note(act.who.aircraft, act.who.person, kind, said, bays, f"controls/{control.slug}", work)
+
+
+def _measured(act: Act, row: Reading, said: str) -> None:
     surface = row.surface
-    bays = [surface.bay.slug] if surface.bay else []
     position = row.position.replace("_stop", "").replace("_", " ")
-    text = f"Measured: {surface.name}, {position}: {said}"
-    note(who.aircraft, who.person, "reading", text, bays, f"controls/{control.slug}")
+    bays = [surface.bay.slug] if surface.bay else []
+    tell(act, "reading", f"Measured: {surface.name}, {position}: {said}", bays)
+
+
+def _keep_readings(act: Act) -> None:
+    is_check = act.who.role == "counselor"
+    rows = recording.build(act.subject, act.given, act.who.person, is_check)
+    for row in rows:
+        row.save()
+    _measured(act, rows[0], ", ".join(r.as_typed for r in rows))
 
 
 class ReadingsView(APIView):
     """Recording readings."""
 
-    @extend_schema(request=forms.ReadingIn, responses=answer(shapes.SheetShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep them; a counselor's are check readings."""
-        who = member(request, slug)
-        if not (may(who, "measure") or may(who, "check")):
-            raise PermissionDenied(f"As {who.role} you cannot record readings here.")
-        given = checked(forms.ReadingIn, request)
-        found = control_of(who, control)
-        with transaction.atomic():
-            lock(found)
-            rows = recording.build(found, given, who.person, who.role == "counselor")
-            for row in rows:
-                row.save()
-            written(who, found, rows[0], ", ".join(r.as_typed for r in rows))
-            return Response(sheet(found, held=recording.touched(found)), status=201)
+    post = writes(
+        on_control(forms.ReadingIn, _keep_readings, ("measure", "check")),
+        "Keep them; a counselor's are check readings.",
+    )
+
+
+def _of_reading(who: Member, at: Mapping[str, Any]) -> Control:
+    """The control of a reading, locked."""
+    rows = Reading.objects.select_related("surface__control")
+    old = rows.filter(aircraft=who.aircraft, pk=at["reading"]).first()
+    if old is None:
+        raise Http404
+    control = old.surface.control
+    lock(control)
+    control.aircraft = who.aircraft
+    return control
+
+
+def _correct(act: Act) -> None:
+    """A new row that names the old; 409 with the newer one if it was corrected already."""
+    who, control, given = act.who, act.subject, act.given
+    rows = Reading.objects.select_related("surface__control", "surface__bay", "taken_by", "round")
+    old = rows.get(pk=act.at["reading"])
+    own_check = old.check_reading and old.taken_by_id == who.person_id
+    if not (own_check or (may(who, "measure") and not old.check_reading)):
+        raise PermissionDenied(
+            "Only who may measure corrects a reading; a check reading is its taker's."
+        )
+    newer = rows.filter(corrects=old).first()
+    if newer is not None or old.withdrawn:
+        raise Conflict(
+            reading_shown(newer or old, True),
+            {"value": given["value"], "reason": given["reason"]},
+            "This reading was corrected meanwhile.",
+        )
+    if old.round.number != max(control.rounds.values_list("number", flat=True)):
+        raise Refused("round", "an earlier round is closed: its readings stay as they are")
+    row = recording.corrected(old, given, who.person)
+    row.save()
+    _measured(act, row, "withdrawn" if row.withdrawn else f"corrected to {row.as_typed}")
 
 
 class CorrectionView(APIView):
     """Correcting a reading: a new row that names the old."""
 
-    @extend_schema(request=forms.CorrectionIn, responses=answer(shapes.SheetShown, 201))
-    def post(self, request: Request, slug: str, reading: int) -> Response:
-        """Keep the correction; 409 with the newer one if it was corrected already."""
-        who = member(request, slug)
-        given = checked(forms.CorrectionIn, request)
-        with transaction.atomic():
-            rows = Reading.objects.select_related("surface__control", "taken_by", "round")
-            old = rows.filter(aircraft=who.aircraft, pk=reading).first()
-            if old is None:
-                raise Http404
-            lock(old.surface.control)
-            own_check = old.check_reading and old.taken_by_id == who.person_id
-            if not (own_check or (may(who, "measure") and not old.check_reading)):
-                raise PermissionDenied(
-                    "Only who may measure corrects a reading; a check reading is its taker's."
-                )
-            newer = rows.filter(corrects=old).first()
-            if newer is not None or old.withdrawn:
-                raise Conflict(
-                    reading_shown(newer or old, True),
-                    {"value": given["value"], "reason": given["reason"]},
-                    "This reading was corrected meanwhile.",
-                )
-            control = old.surface.control
-            if old.round.number != max(control.rounds.values_list("number", flat=True)):
-                raise Refused("round", "an earlier round is closed: its readings stay as they are")
-            row = recording.corrected(old, given, who.person)
-            row.save()
-            said = "withdrawn" if row.withdrawn else f"corrected to {row.as_typed}"
-            written(who, control, row, said)
-            return Response(sheet(control, held=recording.touched(control)), status=201)
+    post = writes(
+        on_control(forms.CorrectionIn, _correct, ("read",), find=_of_reading),
+        "Keep the correction; 409 with the newer one if it was corrected already.",
+    )
+
+
+def _start_round(act: Act) -> None:
+    control, given = act.subject, act.given
+    last = control.rounds.order_by("-number").select_related("started_by").first()
+    assert last is not None
+    if last.number != given["number"]:
+        raise Conflict(
+            {"number": last.number, "reason": last.reason, "by": last.started_by.name},
+            given,
+            "Another round was started meanwhile.",
+        )
+    Round.objects.create(
+        control=control,
+        number=last.number + 1,
+        reason=given["reason"],
+        started_by=act.who.person,
+        started_at=datetime.now(UTC),
+    )
+    tell(act, "reading", f"{control.name}: round {last.number + 1} begun: {given['reason']}")
 
 
 class RoundsView(APIView):
     """Measuring all again."""
 
-    @extend_schema(request=forms.RoundIn, responses=answer(shapes.SheetShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Start a new round; the old one is kept."""
-        who = member(request, slug, "measure")
-        given = checked(forms.RoundIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            last = found.rounds.order_by("-number").select_related("started_by").first()
-            assert last is not None
-            if last.number != given["number"]:
-                raise Conflict(
-                    {"number": last.number, "reason": last.reason, "by": last.started_by.name},
-                    given,
-                    "Another round was started meanwhile.",
-                )
-            Round.objects.create(
-                control=found,
-                number=last.number + 1,
-                reason=given["reason"],
-                started_by=who.person,
-                started_at=datetime.now(UTC),
-            )
-            return Response(sheet(found, held=recording.touched(found)), status=201)
+    post = writes(
+        on_control(forms.RoundIn, _start_round), "Start a new round; the old one is kept."
+    )
+
+
+def _see_sense(act: Act) -> None:
+    control, given = act.subject, act.given
+    SenseCheck.objects.create(
+        control=control,
+        round=control.rounds.order_by("-number")[0],
+        text=control.sense_check,
+        seen_by=act.who.person,
+        at=datetime.now(UTC),
+        **given,
+    )
+    fine = given["right_way"] and given["free"]
+    tell(act, "reading", f"{control.name}: sense check, {'free and correct' if fine else 'not'}")
 
 
 class SenseView(APIView):
     """The sense check before signing."""
 
-    @extend_schema(request=forms.SenseIn, responses=answer(shapes.SheetShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep what was seen, and by whom."""
-        who = member(request, slug)
-        if not (may(who, "measure") or may(who, "inspect")):
-            raise PermissionDenied(f"As {who.role} you cannot record a sense check.")
-        given = checked(forms.SenseIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            SenseCheck.objects.create(
-                control=found,
-                round=found.rounds.order_by("-number")[0],
-                text=found.sense_check,
-                seen_by=who.person,
-                at=datetime.now(UTC),
-                **given,
-            )
-            return Response(sheet(found, held=recording.touched(found)), status=201)
+    post = writes(
+        on_control(forms.SenseIn, _see_sense, ("measure", "inspect")),
+        "Keep what was seen, and by whom.",
+    )
+
+
+def _decide(act: Act) -> None:
+    given = act.given
+    if len(given["reason"].strip()) < 10:
+        raise Refused("reason", "say who answered and what, in 10 characters or more")
+    lock_ledger(act.who)
+    decide(act.who, act.subject, given["requirement"], given["reason"])
 
 
 class DecisionView(APIView):
     """Deciding between sources that disagree: a ledger entry too."""
 
-    @extend_schema(request=forms.DecisionIn, responses=answer(shapes.SheetShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Choose one, with the reason."""
-        who = member(request, slug, "change facts")
-        given = checked(forms.DecisionIn, request)
-        if len(given["reason"].strip()) < 10:
-            raise Refused("reason", "say who answered and what, in 10 characters or more")
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            lock_ledger(who)
-            held = decide(who, found, given["requirement"], given["reason"])
-            return Response(sheet(found, held=held), status=201)
+    post = writes(
+        on_control(forms.DecisionIn, _decide, ("change facts",)),
+        "Choose one, with the reason.",
+    )
+
+
+def _new_requirement(act: Act) -> None:
+    control, given = act.subject, act.given
+    surface = control.surfaces.filter(slug=given["surface"]).first()
+    if surface is None:
+        raise Refused("surface", "is not a surface of this control")
+    if given["position"] not in control.positions:
+        raise Refused("position", "is not a position of this control")
+    r = Requirement(
+        aircraft=act.who.aircraft,
+        control=control,
+        surface=surface,
+        kind=given["kind"],
+        position=given["position"],
+        changed_by=act.who.person,
+    )
+    asking.set_source(r, act.who.aircraft, given)
+    asking.set_limits(r, given)
+    r.save()
+    tell(act, "requirement", f"Required: {named(r)}: {r.as_typed} ({r.source.cited})")
 
 
 class RequirementsView(APIView):
     """A new requirement."""
 
-    @extend_schema(request=forms.NewRequirementIn, responses=answer(shapes.SheetShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep it with its source."""
-        who = member(request, slug, "change facts")
-        given = checked(forms.NewRequirementIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            surface = found.surfaces.filter(slug=given["surface"]).first()
-            if surface is None:
-                raise Refused("surface", "is not a surface of this control")
-            if given["position"] not in found.positions:
-                raise Refused("position", "is not a position of this control")
-            r = Requirement(
-                aircraft=who.aircraft,
-                control=found,
-                surface=surface,
-                kind=given["kind"],
-                position=given["position"],
-                changed_by=who.person,
-            )
-            asking.set_source(r, who.aircraft, given)
-            asking.set_limits(r, given)
-            r.save()
-            return Response(sheet(found, held=recording.touched(found)), status=201)
+    post = writes(
+        on_control(forms.NewRequirementIn, _new_requirement, ("change facts",)),
+        "Keep it with its source.",
+    )
+
+
+def _of_requirement(who: Member, at: Mapping[str, Any]) -> Control:
+    """The control of a requirement, locked."""
+    rows = Requirement.objects.select_related("control")
+    r = rows.filter(aircraft=who.aircraft, pk=at["requirement"]).first()
+    if r is None:
+        raise Http404
+    lock(r.control)
+    r.control.aircraft = who.aircraft
+    return r.control
+
+
+def _change_requirement(act: Act) -> None:
+    """The new limits and source; 409 with both sides on an old version."""
+    given = act.given
+    rows = Requirement.objects.select_related("surface", "source", "control")
+    r = rows.get(pk=act.at["requirement"])
+    if r.kind not in ("travel", "neutral"):
+        raise Refused("requirement", "only travel and neutral are changed here")
+    theirs = requirement_shown(r, judging(r.control).results()[r.pk])
+    check_version(r, given["version"], theirs, given)
+    before = r.as_typed
+    asking.set_source(r, act.who.aircraft, given)
+    asking.set_limits(r, given)
+    r.version, r.changed_by = r.version + 1, act.who.person
+    r.save()
+    tell(act, "requirement", f"Limit changed: {named(r)}: {before} to {r.as_typed}")
 
 
 class RequirementView(APIView):
     """Changing a requirement."""
 
-    @extend_schema(request=forms.RequirementIn, responses=answer(shapes.SheetShown))
-    def patch(self, request: Request, slug: str, requirement: int) -> Response:
-        """Keep the new limits and source; 409 with both sides on an old version."""
-        who = member(request, slug, "change facts")
-        given = checked(forms.RequirementIn, request)
-        with transaction.atomic():
-            rows = Requirement.objects.select_related("surface", "source", "control")
-            r = rows.filter(aircraft=who.aircraft, pk=requirement).first()
-            if r is None:
-                raise Http404
-            lock(r.control)
-            r = rows.get(pk=requirement)
-            if r.kind not in ("travel", "neutral"):
-                raise Refused("requirement", "only travel and neutral are changed here")
-            theirs = requirement_shown(r, judging(r.control).results()[r.pk])
-            check_version(r, given["version"], theirs, given)
-            asking.set_source(r, who.aircraft, given)
-            asking.set_limits(r, given)
-            r.version, r.changed_by = r.version + 1, who.person
-            r.save()
-            return Response(sheet(r.control, held=recording.touched(r.control)))
+    patch = writes(
+        on_control(
+            forms.RequirementIn, _change_requirement, ("change facts",), 200, _of_requirement
+        ),
+        "Keep the new limits and source; 409 with both sides on an old version.",
+    )
+
+
+def _of_surface(who: Member, at: Mapping[str, Any]) -> Control:
+    """The control of a surface, locked."""
+    rows = Control.objects.filter(aircraft=who.aircraft, surfaces__slug=at["surface"])
+    control = rows.first()
+    if control is None:
+        raise Http404
+    lock(control)
+    control.aircraft = who.aircraft
+    return control
+
+
+def _change_surface(act: Act) -> None:
+    s = act.subject.surfaces.select_related("bay").get(slug=act.at["surface"])
+    check_version(s, act.given["version"], surface_shown(s), act.given)
+    asking.set_geometry(s, act.given)
+    s.version, s.changed_by = s.version + 1, act.who.person
+    s.save()
+    tell(act, "requirement", f"Geometry changed: {s.name}")
 
 
 class SurfaceView(APIView):
     """Changing a surface's geometry."""
 
-    @extend_schema(request=forms.SurfaceIn, responses=answer(shapes.SheetShown))
-    def patch(self, request: Request, slug: str, surface: str) -> Response:
-        """Keep chord, sweep and neutral angle; 409 with both sides on an old version."""
-        who = member(request, slug, "measure")
-        given = checked(forms.SurfaceIn, request)
-        with transaction.atomic():
-            control = Control.objects.filter(aircraft=who.aircraft, surfaces__slug=surface).first()
-            if control is None:
-                raise Http404
-            lock(control)
-            s = control.surfaces.select_related("bay").get(slug=surface)
-            check_version(s, given["version"], surface_shown(s), given)
-            asking.set_geometry(s, given)
-            s.version, s.changed_by = s.version + 1, who.person
-            s.save()
-            return Response(sheet(control, held=recording.touched(control)))
+    patch = writes(
+        on_control(forms.SurfaceIn, _change_surface, ("measure",), 200, _of_surface),
+        "Keep chord, sweep and neutral angle; 409 with both sides on an old version.",
+    )
+
+
+def _set_primary(act: Act) -> None:
+    """A primary control asks for more: that one is not is said with a reason."""
+    c, given = act.subject, act.given
+    theirs = {"primary": c.primary, "reason": c.primary_reason}
+    check_version(c, given["version"], theirs, given)
+    reason = given["reason"].strip()
+    if not given["primary"] and len(reason) < LEAST_REASON:
+        raise Refused("reason", f"say why it is no primary control, in {LEAST_REASON} characters")
+    c.primary, c.primary_reason = given["primary"], "" if given["primary"] else reason
+    c.version += 1
+    c.save()
+    word = "a primary control" if c.primary else f"no primary control: {reason}"
+    tell(act, "requirement", f"{c.name} is {word}")
+
+
+class SheetView(APIView):
+    """One control's travel sheet."""
+
+    @extend_schema(parameters=[OpenApiParameter("round", int)], responses=answer(shapes.SheetShown))
+    def get(self, request: Request, slug: str, control: str) -> Response:
+        """Of the current round, or of an earlier one."""
+        asked = request.query_params.get("round", "")
+        number = int(asked) if asked.isdigit() else None
+        return Response(sheet(control_of(member(request, slug), control), number))
+
+    patch = writes(
+        on_control(forms.ControlIn, _set_primary, ("change facts",), 200),
+        "Whether it is a primary control; 409 with both sides on an old version.",
+    )
+
+
+def _new_source(act: Act) -> None:
+    source = asking.new_source(act.subject, act.given)
+    source.changed_by = act.who.person
+    source.save()
+    note(act.subject, act.who.person, "document", f"Document: {source.cited}", (), "sources")
 
 
 class SourcesView(APIView):
@@ -335,14 +420,17 @@ class SourcesView(APIView):
         """All of them."""
         return Response(self._all(member(request, slug)))
 
-    @extend_schema(request=forms.SourceIn, responses=answer(SourceList, 201))
-    def post(self, request: Request, slug: str) -> Response:
-        """Add one."""
-        who = member(request, slug, "change facts")
-        source = asking.new_source(who.aircraft, checked(forms.SourceIn, request))
-        source.changed_by = who.person
-        source.save()
-        return Response(self._all(who), status=201)
+    post = writes(
+        Write(
+            ("change facts",),
+            forms.SourceIn,
+            lambda who, at: who.aircraft,
+            _new_source,
+            lambda act: SourcesView._all(act.who),
+            SourceList,
+        ),
+        "Add one.",
+    )
 
     @staticmethod
     def _all(who: Member) -> SourceList:

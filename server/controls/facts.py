@@ -158,6 +158,9 @@ def sheet(
         name=control.name,
         sense_check=control.sense_check,
         positions=control.positions,
+        version=control.version,
+        primary=control.primary,
+        primary_reason=control.primary_reason,
         verdict=control_verdict(list(results.values())).value,
         round=chosen.number,
         rounds=[_round(r, rows) for r in rounds],
@@ -281,7 +284,8 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     """Every fact that a signature on this control covers: (id, value), numbers as text."""
     held = held or hold(control)
     judged, results = held.judged, held.results
-    facts: list[tuple[str, Any]] = []
+    primary = {"name": control.name, "primary": control.primary, "reason": control.primary_reason}
+    facts: list[tuple[str, Any]] = [(f"control/{control.slug}", primary)]
     for s in judged.surfaces:
         facts.append((f"surface/{s.slug}", surface_value(s)))
     for r in judged.requirements:

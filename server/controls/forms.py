@@ -118,3 +118,11 @@ class SourceIn(serializers.Serializer[Any]):
     title = Text(max_length=80)
     revision = Text(max_length=20)
     dated = serializers.DateField(required=False, allow_null=True, default=None)
+
+
+class ControlIn(serializers.Serializer[Any]):
+    """Whether it is a primary control, with the reason where it is not."""
+
+    version = serializers.IntegerField()
+    primary = serializers.BooleanField()
+    reason = text(200)

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterable
+from datetime import datetime
 from typing import Any
 
+from core.signoff.dual import work_since
 from server.aircraft.models import Aircraft, Member
 from server.controls.facts import covered, current_round, named, reading_value, scope
 from server.controls.models import Assessment, Control, Reading, SenseCheck
-from server.controls.rounds import standing_in
-from server.controls.sets import current
 from server.signoff import facts, scopes
+from server.signoff.models import LedgerEntry
 from server.signoff.scope import Scope
 
 
@@ -20,19 +22,43 @@ def control_scope(aircraft: Aircraft, slug: str) -> Scope | None:
     if control is None:
         return None
     rnd = current_round(control)
-    every = Reading.objects.filter(surface__control=control)
-    every = every.select_related("taken_by", "surface")
-    rows = current(standing_in(every, list(control.rounds.all()), rnd))
     owners = Member.objects.filter(aircraft=aircraft, role="owner").values_list(
         "person__slug", flat=True
     )
-    workers = {*owners, *(r.taken_by.slug for r in rows if not r.check_reading)} if rows else set()
+    work = work_since(_work(control), _last_inspected(aircraft, scope(control)))
     return Scope(
         name=scope(control),
-        workers=tuple(sorted(workers)),
-        work_done_at=max((r.taken_at for r in rows if not r.check_reading), default=None),
+        workers=tuple(sorted({*owners, *work.workers})) if work.last else (),
+        work_done_at=work.last,
         not_ready=tuple(_not_ready(control, rnd.pk)),
     )
+
+
+def _last_inspected(aircraft: Aircraft, name: str) -> datetime | None:
+    """When an independent person last signed this scope."""
+    rows = LedgerEntry.objects.filter(aircraft=aircraft, scope=name, kind="signature")
+    at = [e.at for e in rows if json.loads(e.body)["role"] == "independent"]
+    return max(at, default=None)
+
+
+def _work(control: Control) -> Iterable[Worked]:
+    """Everyone who took or corrected a reading, or worked on what another trade has of it."""
+    rows = Reading.objects.filter(surface__control=control, check_reading=False)
+    yield from rows.values_list("taken_by__slug", "taken_at")
+    for told in _worked:
+        yield from told(control)
+
+
+Worked = tuple[str, datetime]
+_worked: list[Callable[[Control], Iterable[Worked]]] = []
+
+
+def also_worked(
+    told: Callable[[Control], Iterable[Worked]],
+) -> Callable[[Control], Iterable[Worked]]:
+    """Register who worked on what another capability has of a control, and when."""
+    _worked.append(told)
+    return told
 
 
 def _not_ready(control: Control, rnd: int) -> Iterable[str]:

@@ -199,6 +199,9 @@ class SheetShown(TypedDict):
     name: str
     sense_check: str
     positions: list[str]
+    version: int
+    primary: bool
+    primary_reason: str
     verdict: Word
     round: int
     rounds: list[RoundShown]

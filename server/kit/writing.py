@@ -25,14 +25,16 @@ from server.journal import writing as journal
 Given = dict[str, Any]
 
 
-@dataclass(frozen=True)
+@dataclass
 class Act:
-    """One write at work: who, on what (locked), what was sent, and the rest of the address."""
+    """One write at work: who, on what (locked), what was sent, the rest of the address; and
+    what followed from it, once it is done."""
 
     who: Member
     subject: Any
     given: Given
     at: Mapping[str, Any]
+    followed: Any = None
 
 
 @dataclass(frozen=True)
@@ -70,7 +72,7 @@ class Write:
             self.do(act)
             if journal.lines() == told:
                 raise AssertionError("a write that the journal does not tell")
-            self.done(subject)
+            act.followed = self.done(subject)
             return self.answer(act)
 
     def _given(self, request: Request) -> Given:

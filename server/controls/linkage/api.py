@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-from django.db import transaction
 from django.http import Http404, HttpResponse
 from drf_spectacular.utils import OpenApiTypes, extend_schema
 from rest_framework.request import Request
@@ -18,7 +18,7 @@ from server.aircraft.access import check_version, member
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.controls import recording
-from server.controls.api import control_of, lock
+from server.controls.api import control_of, locked, tell
 from server.controls.linkage import adjusting, checks, forms, points, shapes
 from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice, said_of
 from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
@@ -29,6 +29,7 @@ from server.controls.linkage.play import play
 from server.controls.linkage.solved import Asked, solved
 from server.controls.models import Control
 from server.journal.writing import note
+from server.kit.writing import Act, Write, writes
 
 
 def mechanism_of(control: Control) -> Mechanism:
@@ -102,6 +103,35 @@ def _tried(control: Control, given: dict[str, Any]) -> tuple[Document, dict[str,
     return d, data
 
 
+def on_linkage(
+    form: Any, do: Callable[[Act], None], may: tuple[str, ...] = ("measure",), status: int = 201
+) -> Write:
+    """A write on a control's linkage: the control is judged anew."""
+    return Write(
+        may,
+        form,
+        locked,
+        do,
+        lambda act: shown(act.subject, mechanism_of(act.subject)),
+        shapes.LinkageShown,
+        status,
+        done=recording.touched,
+    )
+
+
+def _change(act: Act) -> None:
+    control, given = act.subject, act.given
+    m = Mechanism.objects.filter(control=control).first()
+    if m is not None:
+        check_version(m, given["version"], file_of(m), given["document"])
+    if isinstance(given["document"], dict):
+        check_records(document_from(given["document"]))
+    m = keep(control, given["document"], act.who.person, m)
+    keep_joints(m, document_of(m), act.who.person)
+    said = f"{control.name}: linkage changed"
+    note(act.who.aircraft, act.who.person, "rigging", said, (), _at(control))
+
+
 class LinkageView(APIView):
     """One control's linkage."""
 
@@ -111,25 +141,10 @@ class LinkageView(APIView):
         found = control_of(member(request, slug), control)
         return Response(shown(found, Mechanism.objects.filter(control=found).first()))
 
-    @extend_schema(request=forms.LinkageIn, responses=answer(shapes.LinkageShown))
-    def put(self, request: Request, slug: str, control: str) -> Response:
-        """Keep a whole file, checked; 409 with both sides on an old version."""
-        who = member(request, slug, "change facts")
-        given = checked(forms.LinkageIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            m = Mechanism.objects.filter(control=found).first()
-            if m is not None:
-                check_version(m, given["version"], file_of(m), given["document"])
-            if isinstance(given["document"], dict):
-                check_records(document_from(given["document"]))
-            m = keep(found, given["document"], who.person, m)
-            keep_joints(m, document_of(m), who.person)
-            said = f"{found.name}: linkage changed"
-            note(who.aircraft, who.person, "rigging", said, (), _at(found))
-            recording.touched(found)
-            return Response(shown(found, m))
+    put = writes(
+        on_linkage(forms.LinkageIn, _change, ("change facts",), 200),
+        "Keep a whole file, checked; 409 with both sides on an old version.",
+    )
 
 
 def _at(control: Control) -> str:
@@ -184,23 +199,21 @@ def _over_zero(value: float, field: str) -> float:
     return value
 
 
+def _adjust(act: Act) -> None:
+    control, given = act.subject, act.given
+    m = mechanism_of(control)
+    check_version(m, given["version"], file_of(m), given["changes"])
+    forecast = _forecast(control, m, given["changes"])
+    adjusting.record(control, m, given["changes"], given["note"], forecast, act.who.person)
+
+
 class AdjustmentsView(APIView):
     """Half-turns that were made."""
 
-    @extend_schema(request=forms.AdjustmentIn, responses=answer(shapes.LinkageShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep them; a new round begins for the surfaces that they move."""
-        who = member(request, slug, "measure")
-        given = checked(forms.AdjustmentIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            m = mechanism_of(found)
-            check_version(m, given["version"], file_of(m), given["changes"])
-            forecast = _forecast(found, m, given["changes"])
-            adjusting.record(found, m, given["changes"], given["note"], forecast, who.person)
-            recording.touched(found)
-            return Response(shown(found, m), status=201)
+    post = writes(
+        on_linkage(forms.AdjustmentIn, _adjust),
+        "Keep them; a new round begins for the surfaces that they move.",
+    )
 
 
 def _forecast(control: Control, m: Mechanism, changes: dict[str, int]) -> list[Any]:
@@ -213,44 +226,37 @@ def _forecast(control: Control, m: Mechanism, changes: dict[str, int]) -> list[A
     return list(asked["forecast"]) if advised == {k: n for k, n in changes.items() if n} else []
 
 
+def _keep_variant(act: Act) -> None:
+    given, m = act.given, mechanism_of(act.subject)
+    check_surfaces(act.subject, document_from(given["document"]))
+    if m.variants.filter(name=given["name"]).exists():
+        raise Refused("name", "is there already")
+    Variant.objects.create(
+        aircraft=act.who.aircraft, mechanism=m, changed_by=act.who.person, **given
+    )
+    tell(act, "rigging", f"{act.subject.name}: what-if kept: {given['name']}")
+
+
 class VariantsView(APIView):
     """What-ifs that were kept."""
 
-    @extend_schema(request=forms.VariantIn, responses=answer(shapes.LinkageShown, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Keep one beside the linkage that holds."""
-        who = member(request, slug, "measure")
-        given = checked(forms.VariantIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            m = mechanism_of(found)
-            d = document_from(given["document"])
-            check_surfaces(found, d)
-            if m.variants.filter(name=given["name"]).exists():
-                raise Refused("name", "is there already")
-            Variant.objects.create(
-                aircraft=who.aircraft, mechanism=m, changed_by=who.person, **given
-            )
-            return Response(shown(found, m), status=201)
+    post = writes(
+        on_linkage(forms.VariantIn, _keep_variant), "Keep one beside the linkage that holds."
+    )
+
+
+def _drop_variant(act: Act) -> None:
+    row = mechanism_of(act.subject).variants.filter(pk=act.at["variant"]).first()
+    if row is None:
+        raise Http404
+    row.delete()
+    tell(act, "rigging", f"{act.subject.name}: what-if dropped: {row.name}")
 
 
 class VariantView(APIView):
     """One kept what-if."""
 
-    @extend_schema(responses=answer(shapes.LinkageShown))
-    def delete(self, request: Request, slug: str, control: str, variant: int) -> Response:
-        """Drop it; its history stays."""
-        who = member(request, slug, "measure")
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            m = mechanism_of(found)
-            row = m.variants.filter(pk=variant).first()
-            if row is None:
-                raise Http404
-            row.delete()
-            return Response(shown(found, m))
+    delete = writes(on_linkage(None, _drop_variant, status=200), "Drop it; its history stays.")
 
 
 class PlayView(APIView):
@@ -268,6 +274,12 @@ class PlayView(APIView):
         return Response(play(d, Asked(found), given["output"], given["clearances"], limit))
 
 
+def _check_part(act: Act) -> None:
+    given = act.given
+    row = checks.check(act.subject, given["kind"], given["subject"], given["typed"], act.who.person)
+    tell(act, "rigging", f"{row.kind.replace('_', ' ')} of {row.subject}: {row.verdict}")
+
+
 class PartChecksView(APIView):
     """Checks of a control's parts."""
 
@@ -276,17 +288,18 @@ class PartChecksView(APIView):
         """All that were kept."""
         return Response(self._all(control_of(member(request, slug), control)))
 
-    @extend_schema(request=forms.PartCheckIn, responses=answer(shapes.PartChecks, 201))
-    def post(self, request: Request, slug: str, control: str) -> Response:
-        """Run the rule on what was typed, and keep it."""
-        who = member(request, slug, "measure")
-        given = checked(forms.PartCheckIn, request)
-        with transaction.atomic():
-            found = control_of(who, control)
-            lock(found)
-            checks.check(found, given["kind"], given["subject"], given["typed"], who.person)
-            recording.touched(found)
-            return Response(self._all(found), status=201)
+    post = writes(
+        Write(
+            ("measure",),
+            forms.PartCheckIn,
+            locked,
+            _check_part,
+            lambda act: PartChecksView._all(act.subject),
+            shapes.PartChecks,
+            done=recording.touched,
+        ),
+        "Run the rule on what was typed, and keep it.",
+    )
 
     @staticmethod
     def _all(control: Control) -> shapes.PartChecks:

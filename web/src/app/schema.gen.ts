@@ -328,7 +328,8 @@ export interface paths {
     delete?: never;
     options?: never;
     head?: never;
-    patch?: never;
+    /** @description Whether it is a primary control; 409 with both sides on an old version. */
+    patch: operations["aircraft_controls_partial_update"];
     trace?: never;
   };
   "/api/aircraft/{slug}/controls/{control}/assess": {
@@ -2312,6 +2313,13 @@ export interface components {
       inspection_needed?: boolean;
       photo_needed?: boolean;
     };
+    /** @description Whether it is a primary control, with the reason where it is not. */
+    PatchedControlInRequest: {
+      version?: number;
+      primary?: boolean;
+      /** @default  */
+      reason?: string;
+    };
     /** @description An instrument as typed. */
     PatchedInstrumentInRequest: {
       /** @default 0 */
@@ -3744,6 +3752,9 @@ export interface components {
       name: string;
       sense_check: string;
       positions: string[];
+      version: number;
+      primary: boolean;
+      primary_reason: string;
       /** @enum {string} */
       verdict:
         "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
@@ -4999,6 +5010,33 @@ export interface operations {
       cookie?: never;
     };
     requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsSheetShown"];
+        };
+      };
+    };
+  };
+  aircraft_controls_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedControlInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedControlInRequest"];
+      };
+    };
     responses: {
       200: {
         headers: {
