@@ -8,7 +8,8 @@ from django.http import Http404
 from rest_framework.exceptions import PermissionDenied
 from rest_framework.request import Request
 
-from server.aircraft.models import Member
+from core.basis.refused import Refused
+from server.aircraft.models import Aircraft, Bay, Member
 from server.config.problems import Conflict
 
 # What each role may do; signing as independent inspector is decided in sign-off.
@@ -54,3 +55,13 @@ def check_version(row: Any, version: Any, shown: Any, yours: Any) -> None:
     """Refuse a write on an old version with both sides; `row` must be locked."""
     if row.version != version:
         raise Conflict(theirs=shown, yours=yours)
+
+
+def bay_of(aircraft: Aircraft, slug: str) -> Bay | None:
+    """The bay of that slug, None for none; refuses one that is not this aircraft's."""
+    if not slug:
+        return None
+    found = Bay.objects.filter(aircraft=aircraft, slug=slug).first()
+    if found is None:
+        raise Refused("bay", "is not a bay of this aircraft")
+    return found

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any, TypedDict
 
 from drf_spectacular.utils import extend_schema
-from rest_framework.pagination import PageNumberPagination
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -14,6 +13,7 @@ from server.aircraft.airframe import NewAircraftIn, new_aircraft
 from server.aircraft.facts import AircraftRow, aircraft_row
 from server.aircraft.models import Member
 from server.config.forms import checked
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.kit.standing import counts
 
@@ -23,14 +23,6 @@ class AircraftPage(TypedDict):
 
     count: int
     results: list[AircraftRow]
-
-
-class Pages(PageNumberPagination):
-    """Pages of a list; `size` up to 200."""
-
-    page_size = 50
-    page_size_query_param = "size"
-    max_page_size = 200
 
 
 class AircraftListView(APIView):

@@ -25,11 +25,10 @@ from server.cables.shown import shown, solved
 from server.cables.today import tension_today
 from server.config.forms import checked
 from server.config.shapes import answer
-from server.controls import recording
-from server.controls.api import control_of, lock
-from server.controls.linkage.models import Mechanism
+from server.controls.lookup import control_of, lock
 from server.controls.models import Control
 from server.journal.writing import note
+from server.kit.ports import controls
 from server.kit.writing import Act, Write, writes
 
 
@@ -63,7 +62,7 @@ def on_loop(form: Any, do: Callable[[Act], None], may: tuple[str, ...] = ("measu
         do,
         lambda act: shown(act.subject.control, Loop.objects.get(pk=act.subject.pk)),
         shapes.CablesShown,
-        done=lambda loop: recording.touched(loop.control),
+        done=lambda loop: controls().touched(loop.control),
     )
 
 
@@ -111,7 +110,7 @@ class CablesView(APIView):
             _answer,
             shapes.CablesShown,
             200,
-            done=recording.touched,
+            done=lambda control: controls().touched(control),
         ),
         "Keep a whole file, checked; 409 with both sides on an old version.",
     )
@@ -120,10 +119,9 @@ class CablesView(APIView):
 def _check_bodies(control: Control, data: Any) -> None:
     """Refuses a lever that names a body which the control's linkage has not."""
     rigging = rigging_from(data)
-    m = Mechanism.objects.filter(control=control).first()
-    if m is None:
+    there = controls().bodies(control)
+    if there is None:
         return
-    there = set(m.bodies.values_list("slug", flat=True))
     for field, body in zip(("driver.body", "driven.body"), rigging.bodies, strict=True):
         if body and body not in there:
             raise Refused(field, f"{body} is not a body of this control's linkage")

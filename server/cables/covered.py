@@ -10,9 +10,8 @@ from core.signoff.canonical import canonical_hash, figure
 from server.cables.keeping import file_of
 from server.cables.models import CableEvent, CableReading, Loop
 from server.cables.standing import stands
-from server.controls.facts import also_covers
 from server.controls.models import Control
-from server.controls.scopes import Worked, also_needs, also_worked
+from server.kit.ports import Worked, also_covers, also_needs, also_worked
 from server.kit.standing import of_subject
 
 

@@ -20,10 +20,9 @@ from server.cables.models import Cable, CableEvent, Loop
 from server.cables.standing import done_of, showing
 from server.journal.writing import note
 from server.kit.placing import bay_at, boxes_of
+from server.kit.ports import loose_ends
 from server.kit.records import take_back
 from server.kit.standing import of_subject
-from server.record.looseends import end, leave
-from server.record.models import LooseEnd
 
 SAFETYING = "turnbuckle tensioned and safetied"
 Typed = dict[str, Any]
@@ -110,23 +109,16 @@ def _follow(loop: Loop, e: CableEvent, by: Person) -> None:
     name = (
         f"{loop.control.name}: turnbuckle of {_cable(loop, e.side).name.lower()}" if e.side else ""
     )
-    if e.doing in ("turned", "unsafetied") and not _open(loop, name):
-        bay = _bay(loop, e.side)
+    if e.doing in ("turned", "unsafetied"):
         until = e.data.get("until") or SAFETYING
-        leave(loop.aircraft, by, name, until, e.note or "not safetied", bay, at=e.at)
+        bay = _bay(loop, e.side)
+        loose_ends().leave(loop.aircraft, by, name, until, e.note or "not safetied", bay, e.at)
     if e.doing == "safetied":
-        for loose in _open(loop, name):
-            end(loose, by, "safetied")
+        loose_ends().end(loop.aircraft, by, name, "safetied")
         after = e.data.get("recheck_after")
         if after:
-            what = f"{name}: tension after bedding in"
-            if not _open(loop, what):
-                leave(loop.aircraft, by, what, f"the first {after} flown", "cables bed in", at=e.at)
-
-
-def _open(loop: Loop, name: str) -> list[LooseEnd]:
-    rows = LooseEnd.objects.filter(aircraft=loop.aircraft, what=name, ended_at__isnull=True)
-    return list(rows)
+            what, until = f"{name}: tension after bedding in", f"the first {after} flown"
+            loose_ends().leave(loop.aircraft, by, what, until, "cables bed in", at=e.at)
 
 
 def bays_of_work(loop: Loop, side: str, e: CableEvent | None = None) -> tuple[str, ...]:

@@ -29,7 +29,7 @@ from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop
 from server.config.forms import checked
 from server.config.shapes import answer
-from server.controls.api import control_of
+from server.controls.lookup import control_of
 from server.instruments.models import Instrument
 from server.instruments.reading import pluck
 from server.journal.writing import note

@@ -11,9 +11,9 @@ from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from server.cables.keeping import file_of, rigging_of
 from server.cables.models import Cable, Loop
-from server.controls.linkage.keeping import couples
 from server.controls.models import Control
 from server.instruments.reading import rigs
+from server.kit.ports import couples
 
 
 @couples

@@ -31,6 +31,7 @@ from server.controls.facts import (
     sheet,
     surface_shown,
 )
+from server.controls.lookup import control_of, lock, locked
 from server.controls.models import Control, Reading, Requirement, Round, SenseCheck
 from server.journal.writing import note
 from server.kit.writing import Act, Write, writes
@@ -48,20 +49,6 @@ class SourceList(TypedDict):
 
     count: int
     results: list[SourceRow]
-
-
-def control_of(who: Member, slug: str) -> Control:
-    """A control of this aircraft, or 404."""
-    found = who.aircraft.controls.filter(slug=slug).first()
-    if found is None:
-        raise Http404
-    found.aircraft = who.aircraft
-    return found
-
-
-def lock(control: Control) -> None:
-    """One writer at a time for each control; the caller reads what it changes after this."""
-    Control.objects.select_for_update().get(pk=control.pk)
 
 
 def lock_ledger(who: Member) -> None:
@@ -104,13 +91,6 @@ def preview(control: Control, given: dict[str, Any], who: Member) -> shapes.Prev
     result = judged.results()[wanted[0].pk] if wanted else None
     items = [shapes.Understood(**u) for u in recording.understood(rows)]
     return shapes.Preview(understood=items, result=result, said=", ".join(u["said"] for u in items))
-
-
-def locked(who: Member, at: Mapping[str, Any]) -> Control:
-    """The control of an address, locked."""
-    found = control_of(who, at["control"])
-    lock(found)
-    return found
 
 
 def on_control(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -30,7 +30,7 @@ from server.controls.models import (
 from server.controls.rounds import standing_in
 from server.controls.sets import current
 from server.instruments.models import Instrument
-from server.kit import dirty
+from server.kit import dirty, ports
 from server.signoff.facts import stale_scopes
 
 DEG = math.degrees(1.0)
@@ -300,19 +300,9 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     for c in SenseCheck.objects.filter(round=rnd).select_related("seen_by"):
         facts.append((f"sense/{c.pk}", sense_value(c)))
     facts.extend(rigged(control))
-    for told in _also:
+    for told in ports.covers:
         facts.extend(told(control))
     return facts
-
-
-Covers = Callable[[Control], Iterable[tuple[str, Any]]]
-_also: list[Covers] = []
-
-
-def also_covers(told: Covers) -> Covers:
-    """Register what another capability has of a control, to be signed with it (its cables)."""
-    _also.append(told)
-    return told
 
 
 def rigged(control: Control) -> list[tuple[str, Any]]:

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
 from core.signoff.dual import work_since
 from server.aircraft.models import Aircraft, Member
 from server.controls.facts import covered, current_round, named, reading_value, scope
-from server.controls.models import Assessment, Control, Reading, SenseCheck
+from server.controls.models import Assessment, Control, Mechanism, Reading, SenseCheck
+from server.controls.recording import touched
+from server.kit import ports
 from server.signoff import facts, scopes
 from server.signoff.models import LedgerEntry
 from server.signoff.scope import Scope
@@ -41,24 +43,12 @@ def _last_inspected(aircraft: Aircraft, name: str) -> datetime | None:
     return max(at, default=None)
 
 
-def _work(control: Control) -> Iterable[Worked]:
+def _work(control: Control) -> Iterable[ports.Worked]:
     """Everyone who took or corrected a reading, or worked on what another trade has of it."""
     rows = Reading.objects.filter(surface__control=control, check_reading=False)
     yield from rows.values_list("taken_by__slug", "taken_at")
-    for told in _worked:
+    for told in ports.works:
         yield from told(control)
-
-
-Worked = tuple[str, datetime]
-_worked: list[Callable[[Control], Iterable[Worked]]] = []
-
-
-def also_worked(
-    told: Callable[[Control], Iterable[Worked]],
-) -> Callable[[Control], Iterable[Worked]]:
-    """Register who worked on what another capability has of a control, and when."""
-    _worked.append(told)
-    return told
 
 
 def _not_ready(control: Control, rnd: int) -> Iterable[str]:
@@ -74,18 +64,8 @@ def _not_ready(control: Control, rnd: int) -> Iterable[str]:
         yield "The sense check has not been made in this round."
     elif not (last.right_way and last.free):
         yield "The last sense check found the control not free or not correct."
-    for needs in _also:
-        yield from needs(control)
-
-
-Needs = Callable[[Control], Iterable[str]]
-_also: list[Needs] = []
-
-
-def also_needs(needs: Needs) -> Needs:
-    """Register what another capability has in the way of signing a control (its cables)."""
-    _also.append(needs)
-    return needs
+    for told in ports.needs:
+        yield from told(control)
 
 
 def _today(aircraft: Aircraft) -> dict[str, Any]:
@@ -101,3 +81,19 @@ def _earlier(aircraft: Aircraft) -> Iterable[tuple[str, int, Any]]:
 
 facts.register("control", facts.ScopeKind(_today, _earlier))
 scopes.register("control", control_scope)
+
+
+class Controls:
+    """Answers for controls."""
+
+    def touched(self, control: Control) -> Any:
+        """Something of it changed: judged anew, and what a signature covers kept."""
+        return touched(control)
+
+    def bodies(self, control: Control) -> set[str] | None:
+        """The bodies of its linkage; None where it has none."""
+        m = Mechanism.objects.filter(control=control).first()
+        return None if m is None else set(m.bodies.values_list("slug", flat=True))
+
+
+ports.hold(controls=Controls())

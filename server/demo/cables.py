@@ -21,7 +21,8 @@ from server.instruments.models import Instrument
 def load_cables(control: Control, owner: Person, file: Any, data: dict[str, Any]) -> None:
     """Keep the file, then readings and events in their order."""
     loop = keep(control, file, owner, None)
-    for j in keep_joints(loop, owner):
+    for name in keep_joints(loop, owner):
+        j = Joint.objects.get(aircraft=control.aircraft, control=control.slug, name=name)
         for n, doing in enumerate(data.get("joints_done", [])):
             at = _ago(12) + timedelta(minutes=n)
             joints.record(j, doing, owner, at=at)

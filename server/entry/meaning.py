@@ -11,7 +11,8 @@ from core.entry.grammar import JointDone, Jump, Loose, Meaning, Note, Typed
 from core.entry.names import Known, Names
 from server.aircraft.models import Aircraft, Bay, Member
 from server.controls import forms
-from server.controls.api import control_of, preview
+from server.controls.api import preview
+from server.controls.lookup import control_of
 from server.controls.models import Surface
 from server.entry.readings import as_reading
 from server.hardware.events import SAID

@@ -17,9 +17,9 @@ from core.basis.refused import Refused
 from core.hardware.stack import layers, thickness
 from core.rulebook.registry import rule
 from server.aircraft.access import member
-from server.aircraft.api import Pages
 from server.aircraft.models import Aircraft, Member
 from server.config.forms import checked
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.hardware import forms
 from server.hardware.entering import (

@@ -11,4 +11,4 @@ class HardwareConfig(AppConfig):
 
     def ready(self) -> None:
         """Register what others read here."""
-        from server.hardware import documents, findables, trade  # noqa: F401
+        from server.hardware import documents, findables, trade, wanted  # noqa: F401

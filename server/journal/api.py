@@ -12,8 +12,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.aircraft.access import member
-from server.aircraft.api import Pages
 from server.aircraft.models import Closure, Member
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.journal.models import Change, Visit
 from server.signoff.models import LedgerEntry

@@ -18,8 +18,8 @@ from server.cables.api import loop_of
 from server.cables.measuring import temperature
 from server.cables.shown import shown
 from server.cables.today import tension_today
-from server.controls.api import control_of
 from server.controls.facts import scope, sheet
+from server.controls.lookup import control_of
 from server.papers import template
 from server.papers.rigging import rigging_pdf
 from server.papers.sheet import sheet_pdf

@@ -12,15 +12,15 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.aircraft.access import member
-from server.aircraft.api import Pages
+from server.aircraft.access import bay_of, member
 from server.config.forms import checked
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.hardware.events import locked
 from server.record import looseends
 from server.record.models import LooseEnd
-from server.record.places import bay_of, locked_joint
+from server.record.places import locked_joint
 
 
 class LooseEndShown(TypedDict):

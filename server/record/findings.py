@@ -15,14 +15,14 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
-from server.aircraft.access import member
-from server.aircraft.api import Pages
+from server.aircraft.access import bay_of, member
 from server.config.forms import checked
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
 from server.record.models import Finding
-from server.record.places import bay_of, locked_joint
+from server.record.places import locked_joint
 
 
 class FindingShown(TypedDict):

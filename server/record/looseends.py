@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
+from django.db.models import QuerySet
+
 from core.basis.refused import Refused
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Bay
@@ -12,6 +14,7 @@ from server.hardware import events
 from server.hardware.judging import judge_joint
 from server.hardware.models import Joint, JointEvent
 from server.journal.writing import note
+from server.kit.ports import hold
 from server.record.models import LooseEnd
 
 AGAIN = "torqued and secured again"
@@ -88,3 +91,33 @@ def follow(joint: Joint, event: JointEvent, by: Person) -> None:
         for loose in LooseEnd.objects.filter(joint=joint, ended_at__isnull=True):
             loose.joint = joint
             end(loose, by, f"{joint.name}: {events.SAID[event.doing]}")
+
+
+class LooseEnds:
+    """Answers for loose ends."""
+
+    def leave(
+        self,
+        aircraft: Aircraft,
+        by: Person,
+        what: str,
+        ends_with: str,
+        reason: str,
+        bay: Bay | None = None,
+        at: datetime | None = None,
+    ) -> None:
+        """Something was left temporary on purpose; nothing, if that is known already."""
+        if not _open(aircraft, what).exists():
+            leave(aircraft, by, what, ends_with, reason, bay, at=at)
+
+    def end(self, aircraft: Aircraft, by: Person, what: str, how: str) -> None:
+        """It is done, wherever it was left."""
+        for loose in _open(aircraft, what):
+            end(loose, by, how)
+
+
+def _open(aircraft: Aircraft, what: str) -> QuerySet[LooseEnd]:
+    return LooseEnd.objects.filter(aircraft=aircraft, what=what, ended_at__isnull=True)
+
+
+hold(loose_ends=LooseEnds())

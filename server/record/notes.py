@@ -16,8 +16,8 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.aircraft.access import member
-from server.aircraft.api import Pages
 from server.config.forms import checked
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note

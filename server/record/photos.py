@@ -21,8 +21,8 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
-from server.aircraft.api import Pages
 from server.config.forms import checked
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import text
 from server.journal.writing import note

@@ -3,20 +3,11 @@
 from __future__ import annotations
 
 from core.basis.refused import Refused
+from server.aircraft.access import bay_of
 from server.aircraft.models import Aircraft, Bay
 from server.hardware.events import locked
 from server.hardware.models import Joint
 from server.record.models import TARGETS, Finding
-
-
-def bay_of(aircraft: Aircraft, slug: str) -> Bay | None:
-    """The bay of that slug, None for none; refuses one that is not this aircraft's."""
-    if not slug:
-        return None
-    found = Bay.objects.filter(aircraft=aircraft, slug=slug).first()
-    if found is None:
-        raise Refused("bay", "is not a bay of this aircraft")
-    return found
 
 
 def locked_joint(aircraft: Aircraft, slug: str) -> Joint | None:

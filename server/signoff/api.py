@@ -15,8 +15,8 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from server.aircraft.access import member
-from server.aircraft.api import Pages
 from server.aircraft.models import Aircraft
+from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import text
 from server.signoff import ledger, scopes

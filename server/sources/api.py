@@ -15,13 +15,12 @@ from rest_framework.views import APIView
 
 from core.basis.quantities import DIMENSIONS, parse_range
 from core.basis.refused import Refused
-from server.aircraft.access import check_version, member
+from server.aircraft.access import bay_of, check_version, member
 from server.aircraft.models import Aircraft, Member, Source
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
-from server.record.places import bay_of
 from server.signoff.ledger import append
 from server.sources.conflicts import Group, groups, seen
 from server.sources.models import Resolution, Statement

@@ -18,7 +18,7 @@ from server.controls.linkage.keeping import document_of
 from server.controls.linkage.models import Adjustment, Mechanism
 from server.controls.models import Control, Round
 from server.journal.writing import note
-from server.record.looseends import leave
+from server.kit.ports import loose_ends
 
 Places = dict[tuple[str, str], float | None]
 # A surface counts as touched when the linkage puts it elsewhere by more than this, rad or m.
@@ -132,7 +132,7 @@ def _loosen(m: Mechanism, d: Document, rods: list[str], by: Person) -> None:
             continue
         plain = state["id"].replace("_", " ")
         bay = next((places[e["bay"]] for e in state["ends"] if e["bay"]), None)
-        leave(
+        loose_ends().leave(
             m.aircraft,
             by,
             f"Jam nuts of {plain} loose; both ends to be checked at the inspection hole",

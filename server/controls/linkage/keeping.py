@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any
 
 from core.basis.refused import Refused
@@ -10,6 +9,7 @@ from core.controls.linkage.document import Document, document_from
 from server.accounts.models import Person
 from server.controls.linkage.models import Body, Mechanism, Rod, Stop
 from server.controls.models import Control
+from server.kit import ports
 
 ENGAGED = ("engaged_a", "engaged_b")
 
@@ -62,16 +62,6 @@ def _stop(s: Stop) -> dict[str, Any]:
     }
 
 
-Couples = Callable[[Control, str, str], "list[list[float]] | None"]
-_couples: list[Couples] = []
-
-
-def couples(told: Couples) -> Couples:
-    """Register who knows how one body drives another (cables): [q, driven q] points."""
-    _couples.append(told)
-    return told
-
-
 def coupled(control: Control, data: dict[str, Any]) -> dict[str, Any]:
     """The file with the curve of each body that is driven through cables; by its ratio where
     the cables are not entered yet."""
@@ -81,7 +71,9 @@ def coupled(control: Control, data: dict[str, Any]) -> dict[str, Any]:
     for b in data["bodies"]:
         d = b.get("driven_by") if isinstance(b, dict) else None
         if isinstance(d, dict) and d.get("through") == "cables":
-            curves = (told(control, str(d.get("body")), str(b.get("id"))) for told in _couples)
+            curves = (
+                told(control, str(d.get("body")), str(b.get("id"))) for told in ports.couplings
+            )
             curve = next((c for c in curves if c), None)
             b = b | {"driven_by": d | ({"curve": curve} if curve else {})}
         bodies.append(b)
