@@ -16,7 +16,7 @@ from serve import PYTHON, build_web
 CHECKS = [
     ("Python style", ["ruff", "check", "."]),
     ("Python layout", ["ruff", "format", "--check", "-q", "."]),
-    ("Types of the core", ["mypy"]),
+    ("Types", ["mypy"]),
     ("Import rules", ["lint-imports", "--no-cache"]),
     ("Migrations are current", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"]),
     ("API schema is current", ["bin/schema", "check"]),

@@ -32,6 +32,7 @@ class OnTheDemo(TestCase):
     """
 
     tampered = False
+    fenlark: Aircraft
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -65,7 +66,7 @@ class OnTheDemo(TestCase):
 
     def instrument(self, name: str) -> int:
         rows = self.as_("ansel").get("/api/aircraft/fenlark/instruments").json()["results"]
-        return next(i["id"] for i in rows if i["name"] == name)
+        return int(next(i["id"] for i in rows if i["name"] == name))
 
     def reading(self, value: str, position: str = "down_stop", **more: Any) -> dict[str, Any]:
         return {

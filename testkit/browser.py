@@ -71,7 +71,7 @@ class InTheBrowser(LiveServerTestCase):
     def _pre_setup(cls) -> None:
         renew()
         mark_used()
-        super()._pre_setup()
+        super()._pre_setup()  # type: ignore[misc]
 
     def _fixture_teardown(self) -> None:
         """Nothing is emptied: the next test gets a clone."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, TypedDict
 
 from drf_spectacular.utils import extend_schema
+from rest_framework.exceptions import PermissionDenied
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -55,6 +56,8 @@ class AircraftListView(APIView):
     def post(self, request: Request) -> Response:
         """A new aircraft from a few words about it; you are its owner."""
         given = checked(NewAircraftIn, request)
-        person = request.user.person
+        person = getattr(request.user, "person", None)
+        if person is None:
+            raise PermissionDenied("This account belongs to no person: it cannot own an aircraft.")
         who = new_aircraft(person, given)
         return Response(aircraft_row(who, person.name, {}), status=201)

@@ -123,7 +123,7 @@ def aircraft_row(who: Member, owner: str, verdicts: Mapping[str, int]) -> Aircra
         slug=a.slug,
         name=a.name,
         summary=a.summary,
-        role=who.role,
+        role=who.role,  # type: ignore[typeddict-item]
         owner=owner,
         verdicts=dict(verdicts),
     )
@@ -145,12 +145,12 @@ def aircraft_shown(
         name=a.name,
         summary=a.summary,
         datum=a.datum,
-        length_unit=a.length_unit,
+        length_unit=a.length_unit,  # type: ignore[typeddict-item]
         arm_mm=None if a.arm_m is None else a.arm_m * 1e3,
         arm_width_mm=None if a.arm_width_m is None else a.arm_width_m * 1e3,
         hours_run=a.hours_run,
         facts=a.facts,
-        outline=Outline(**{k: a.outline.get(k, []) for k in ("top", "bottom", "fin", "plan")}),
+        outline=Outline(**{k: a.outline.get(k, []) for k in ("top", "bottom", "fin", "plan")}),  # type: ignore[typeddict-item]
         bays=[bay_shown(b, lot.in_bay(b.slug)) for b in bays],
         closures=[closure_shown(c, list(c.behind), c.slug in ready) for c in closures],  # type: ignore[attr-defined]
         openings=[opening_shown(o) for o in openings],
@@ -160,12 +160,12 @@ def aircraft_shown(
             MemberShown(
                 person=m.person.slug,
                 name=m.person.name,
-                role=m.role,
+                role=m.role,  # type: ignore[typeddict-item]
                 second_inspector=m.second_inspector,
             )
             for m in a.members.select_related("person").order_by("id")
         ],
-        role=who.role,
+        role=who.role,  # type: ignore[typeddict-item]
         may=[d for d in doings if may(who, d)],
     )
 
@@ -178,7 +178,7 @@ def bay_shown(bay: Bay, here: list[Concern]) -> BayShown:
         slug=bay.slug,
         version=bay.version,
         name=bay.name,
-        part=bay.part,
+        part=bay.part,  # type: ignore[typeddict-item]
         x_m=[bay.x0_m, bay.x1_m],
         y_m=[bay.y0_m, bay.y1_m],
         z_m=[bay.z0_m, bay.z1_m],

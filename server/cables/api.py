@@ -6,7 +6,8 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.http import Http404, HttpResponse
-from drf_spectacular.utils import OpenApiTypes, extend_schema
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView

@@ -266,7 +266,7 @@ def card_from(text: str) -> list[dict[str, Any]]:
         reading = _numbers(parts[2], f"card.{i}.reading")[0]
         force = parse(parts[3], "force", "lbf", f"card.{i}.tension").si
         tables.setdefault((parts[0], round(diameter, 9)), []).append([reading, force])
-    found = [
+    found: list[dict[str, Any]] = [
         {"riser": riser, "diameter_m": d, "points": points} for (riser, d), points in tables.items()
     ]
     # The rule itself says whether the card can be used.

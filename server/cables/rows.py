@@ -71,7 +71,7 @@ def _put(sides: dict[str, dict[str, Any]], row: list[str], at: str) -> None:
     ]
     supports = list(sides[side].get("supports") or [])
     old = next((s for s in supports if s["id"] == name), {"id": name})
-    new = old | {"kind": kind, "centre": centre}
+    new: dict[str, Any] = old | {"kind": kind, "centre": centre}
     if row[6]:
         new["radius"] = round(parse(row[6], "length", "mm", f"{at}.radius").si, 9)
     if row[7]:

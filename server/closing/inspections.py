@@ -36,7 +36,7 @@ def values(aircraft: Aircraft, bay: Bay) -> list[tuple[str, Any]]:
         covered.append((f"finding/{f.pk}", {"name": f.text, "answer": f.answer}))
     closures = bay.closures.annotate(n=Count("events", filter=Q(events__doing="opened")))
     for c in closures:
-        value = {"name": c.name, "opened again": str(c.n)}  # type: ignore[attr-defined]
+        value = {"name": c.name, "opened again": str(c.n)}
         covered.append((f"closure/{bay.slug}/{c.slug}", value))
     return covered
 
@@ -121,7 +121,7 @@ def _not_ready(bay: Bay) -> Iterable[str]:
 
 def _today(aircraft: Aircraft) -> dict[str, facts.Values]:
     known = ScopeState.objects.filter(aircraft=aircraft, scope__startswith=PREFIX)
-    found = {}
+    found: dict[str, facts.Values] = {}
     for scope in known.values_list("scope", flat=True):
         bay = Bay.objects.filter(aircraft=aircraft, slug=scope.removeprefix(PREFIX)).first()
         if bay is not None:

@@ -77,7 +77,9 @@ def shown(who: Member, c: Closing) -> ClosureShown:
 
 
 def _item(i: Item, c: Concern) -> ItemShown:
-    return item_shown(c) | ItemShown(hash=i.hash)  # type: ignore[return-value,typeddict-item]
+    shown = item_shown(c)
+    shown["hash"] = i.hash
+    return shown
 
 
 def item_shown(c: Concern) -> ItemShown:

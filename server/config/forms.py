@@ -12,4 +12,5 @@ def checked(form: type[serializers.Serializer[Any]], request: Request) -> dict[s
     """The request's body through a form, or a refusal by field."""
     asked = form(data=request.data)
     asked.is_valid(raise_exception=True)
-    return asked.validated_data
+    found: dict[str, Any] = asked.validated_data
+    return found

@@ -39,7 +39,8 @@ class KeptOnce:
         if (found := _too_large(request)) is not None:
             return found
         # Keyed: a signature's body holds a password, which a plain hash would let one try out.
-        whole = b"\0".join((request.method.encode(), request.path.encode(), request.body))
+        method = (request.method or "").encode()
+        whole = b"\0".join((method, request.path.encode(), request.body))
         digest = salted_hmac("kept write", whole, algorithm="sha256").hexdigest()
         with transaction.atomic():
             return self._once(request, key, digest)
@@ -52,6 +53,7 @@ class KeptOnce:
                 [request.user.pk, key, digest],
             )
             claimed = cursor.rowcount == 1
+        assert request.user.pk is not None
         kept = KeptWrite.objects.get(user_id=request.user.pk, key=key)
         if not claimed:
             if kept.digest != digest:

@@ -89,7 +89,7 @@ def preview(control: Control, given: dict[str, Any], who: Member) -> shapes.Prev
         if r.surface_id == rows[0].surface_id and r.position == given["position"]
     ]
     result = judged.results()[wanted[0].pk] if wanted else None
-    items = [shapes.Understood(**u) for u in recording.understood(rows)]
+    items = [shapes.Understood(**u) for u in recording.understood(rows)]  # type: ignore[typeddict-item]
     return shapes.Preview(understood=items, result=result, said=", ".join(u["said"] for u in items))
 
 

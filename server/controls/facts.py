@@ -111,10 +111,10 @@ def store(held: Held) -> None:
 def control_rows(aircraft: Aircraft) -> list[shapes.ControlRow]:
     """The aircraft's controls with their stored verdicts."""
     verdicts: dict[int, list[str]] = {}
-    for control, verdict in Assessment.objects.filter(
+    for key, verdict in Assessment.objects.filter(
         requirement__control__aircraft=aircraft
     ).values_list("requirement__control", "verdict"):
-        verdicts.setdefault(control, []).append(verdict)
+        verdicts.setdefault(key, []).append(verdict)
     stale = stale_scopes([aircraft.pk])
     rows = []
     for control in aircraft.controls.all():
@@ -223,7 +223,7 @@ def requirement_shown(r: Requirement, result: shapes.ResultShown) -> shapes.Requ
         id=r.pk,
         version=r.version,
         surface=r.surface.slug if r.surface else "",
-        kind=r.kind,
+        kind=r.kind,  # type: ignore[typeddict-item]
         position=r.position,
         lo=None if r.lo is None else r.lo * per,
         hi=None if r.hi is None else r.hi * per,
@@ -247,7 +247,7 @@ def template_for(r: Requirement) -> shapes.TemplateShown | None:
     if s.neutral_included_rad is not None:
         middle = direction(s.positive, r.position) * (r.lo + r.hi) / 2.0
         included = included_for(Included(s.positive, skin, s.neutral_included_rad), middle) * DEG
-    return shapes.TemplateShown(skin=skin, included_deg=included)
+    return shapes.TemplateShown(skin=skin, included_deg=included)  # type: ignore[typeddict-item]
 
 
 def reading_shown(r: Reading, is_current: bool) -> shapes.ReadingShown:
@@ -256,7 +256,7 @@ def reading_shown(r: Reading, is_current: bool) -> shapes.ReadingShown:
         id=r.pk,
         surface=r.surface.slug,
         position=r.position,
-        method=r.method,
+        method=r.method,  # type: ignore[typeddict-item]
         practice=r.practice,
         as_typed=r.as_typed,
         unit=r.unit,
@@ -309,12 +309,12 @@ def rigged(control: Control) -> list[tuple[str, Any]]:
     """Stops, what was turned on them and on the rods, and the checks of parts, as signed."""
     facts: list[tuple[str, Any]] = []
     for stop in Stop.objects.filter(mechanism__control=control):
-        value = {"name": f"stop {stop.slug}", "body": stop.body, "side": stop.side}
+        value: dict[str, Any] = {"name": f"stop {stop.slug}", "body": stop.body, "side": stop.side}
         value |= {"at": figure(stop.at), "kind": stop.kind, "half_turns": str(stop.half_turns)}
         facts.append((f"stop/{stop.pk}", value | {"named_first": stop.named_first}))
     for rod in Rod.objects.filter(mechanism__control=control):
-        value = {"name": f"rod {rod.slug}", "half_turns": str(rod.half_turns)}
-        facts.append((f"rod/{rod.pk}", value | {"record": dict(sorted(rod.record.items()))}))
+        turned: dict[str, Any] = {"name": f"rod {rod.slug}", "half_turns": str(rod.half_turns)}
+        facts.append((f"rod/{rod.pk}", turned | {"record": dict(sorted(rod.record.items()))}))
     for c in PartCheck.objects.filter(control=control):
         value = {"name": f"{c.kind.replace('_', ' ')}, {c.subject}", "verdict": c.verdict}
         value |= {"rule": c.rule, "edition": str(c.edition), "inputs": c.inputs_hash}

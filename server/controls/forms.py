@@ -85,7 +85,7 @@ class RequirementIn(serializers.Serializer[Any]):
     minus = text(20)
     lo = text(20)
     hi = text(20)
-    source = serializers.IntegerField()
+    source = serializers.IntegerField()  # type: ignore[assignment]
     page = text(30)
 
 

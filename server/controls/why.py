@@ -25,7 +25,7 @@ def shown_set(
     surface = r.surface
     assert surface is not None
     return shapes.SetShown(
-        method=s.core.method,
+        method=s.core.method,  # type: ignore[typeddict-item]
         practice=s.core.practice,
         instrument=s.rows[0].instrument_was["name"],
         zero=s.core.zero,

@@ -28,7 +28,7 @@ from server.instruments.api import put
 from server.instruments.models import Instrument
 from server.signoff.signing import sign
 
-GEOMETRY = [f for f in SurfaceIn().fields if f != "version"]
+GEOMETRY = [str(f) for f in SurfaceIn().fields if str(f) != "version"]
 # The stand-ins, in the order of their addresses.
 LIVE = ("level", "tension", "temperature", "protractor")
 BLANK = dict.fromkeys(("nominal", "plus", "minus", "lo", "hi", "page"), "")

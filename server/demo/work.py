@@ -74,7 +74,8 @@ def _full(form: Any, given: dict[str, Any]) -> dict[str, Any]:
     """Through the same form as what people type."""
     asked = form(data=given)
     asked.is_valid(raise_exception=True)
-    return asked.validated_data
+    found: dict[str, Any] = asked.validated_data
+    return found
 
 
 def _compound(by: dict[str, Any], c: dict[str, Any]) -> None:

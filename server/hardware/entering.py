@@ -68,7 +68,7 @@ def put_joint(j: Joint, given: dict[str, Any]) -> list[str]:
 
 
 def _controls(a: Aircraft) -> Any:
-    return a.controls  # type: ignore[attr-defined]
+    return a.controls
 
 
 def _one(model: Any, a: Aircraft, key: int | None, field: str) -> Any:

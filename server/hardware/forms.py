@@ -9,7 +9,10 @@ from rest_framework import serializers
 from server.config.text import Text, text
 from server.hardware.models import Joint
 
-FLAG = {"required": False, "default": False}
+
+def flag() -> serializers.BooleanField:
+    """A tick that may be left out."""
+    return serializers.BooleanField(required=False, default=False)
 
 
 class FitIn(serializers.Serializer[Any]):
@@ -55,8 +58,8 @@ class JointIn(serializers.Serializer[Any]):
     head_washers = text(80)
     nut_washers = text(80)
     turned = serializers.ChoiceField(choices=["nut", "head"], required=False, default="nut")
-    rotating = serializers.BooleanField(**FLAG)
-    loss_prevents_safe_flight = serializers.BooleanField(**FLAG)
+    rotating = flag()
+    loss_prevents_safe_flight = flag()
     device = serializers.ChoiceField(
         choices=[d for d, _ in Joint.DEVICES], required=False, default="none"
     )
@@ -68,10 +71,10 @@ class JointIn(serializers.Serializer[Any]):
     torque_source = serializers.IntegerField(required=False, allow_null=True, default=None)
     torque_page = text(30)
     drag = text(30)
-    witness_needed = serializers.BooleanField(**FLAG)
-    photo_needed = serializers.BooleanField(**FLAG)
-    needs_access = serializers.BooleanField(**FLAG)
-    two_hands = serializers.BooleanField(**FLAG)
+    witness_needed = flag()
+    photo_needed = flag()
+    needs_access = flag()
+    two_hands = flag()
     retorque_at_hours = serializers.FloatField(required=False, allow_null=True, default=None)
     compound = serializers.IntegerField(required=False, allow_null=True, default=None)
     fit = FitIn(required=False, allow_null=True, default=None)
@@ -114,8 +117,8 @@ class StockIn(serializers.Serializer[Any]):
     length = text(30)
     threads_per_inch = text(20)
     pitch = text(30)
-    drilled = serializers.BooleanField(**FLAG)
-    head_drilled = serializers.BooleanField(**FLAG)
+    drilled = flag()
+    head_drilled = flag()
     hole_from_head = text(30)
     nut_kind = serializers.ChoiceField(
         choices=["self_locking", "castellated", "nutplate", "plain"],

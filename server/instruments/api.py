@@ -94,7 +94,7 @@ def shown(i: Instrument) -> InstrumentShown:
         id=i.pk,
         version=i.version,
         name=i.name,
-        kind=i.kind,
+        kind=i.kind,  # type: ignore[typeddict-item]
         face=i.face,
         accuracy=i.accuracy * per,
         accuracy_typed=i.accuracy_typed,

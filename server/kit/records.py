@@ -39,7 +39,7 @@ class Event(models.Model):
 def held(events: Iterable[E]) -> list[E]:
     """The events that were not taken back, in the order given."""
     rows = list(events)
-    undone = {e.undoes_id for e in rows if e.undoes_id}
+    undone = {e.undoes_id for e in rows if e.undoes_id}  # type: ignore[attr-defined]
     return [e for e in rows if e.pk not in undone and e.doing != UNDONE]
 
 

@@ -66,7 +66,7 @@ def check_shown(c: Check) -> CheckShown:
         side=c.side,
         what=c.what,
         said=c.said,
-        verdict=c.verdict.value,  # type: ignore[typeddict-item]
+        verdict=c.verdict.value,
         step=c.step,
         state=c.word,
         bays=list(c.bays),

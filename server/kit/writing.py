@@ -89,6 +89,7 @@ class Write:
 def flat(request: Request) -> dict[str, Any]:
     """A multipart form as the forms take it: `typed.span` into `typed`."""
     given: dict[str, Any] = {"typed": {}}
+    assert isinstance(request.data, Mapping)
     for key, value in request.data.items():
         if key.startswith("typed."):
             given["typed"][key.removeprefix("typed.")] = value

@@ -7,8 +7,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import ezdxf
 from ezdxf import units
+from ezdxf.filemanagement import new
 from reportlab.lib.pagesizes import A3, A4, landscape
 from reportlab.lib.units import mm
 from reportlab.pdfgen.canvas import Canvas
@@ -130,7 +130,7 @@ def svg(card: Card, label: Label) -> str:
 def dxf(card: Card, label: Label) -> str:
     """DXF in millimetres: the cut on layer CUT, square and words on layers of their own."""
     ring, square, at, (_, height) = _placed(card)
-    doc = ezdxf.new("R2010", units=units.MM)
+    doc = new("R2010", units=units.MM)
     doc.header["$MEASUREMENT"] = 1
     for name in ("CUT", "SQUARE", "WORDS"):
         doc.layers.add(name)

@@ -40,7 +40,7 @@ def state(who: Member, scope: Scope) -> SignState:
     return SignState(
         scope=scope.name,
         entries=entries,
-        can=[c for c in can if c == "refuse" or not reasons],
+        can=[c for c in can if c == "refuse" or not reasons],  # type: ignore[misc]
         why_not=reasons or ([] if can else [_not_allowed(who, scope, "inspected", done)]),
         dual_ok=dual.ok,
         dual="Two persons have signed, one independent of the work."

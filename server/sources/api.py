@@ -40,7 +40,7 @@ class StatementIn(serializers.Serializer[Any]):
         choices=["", *DIMENSIONS], required=False, default="", allow_blank=True
     )
     value = Text(max_length=60)
-    source = serializers.IntegerField()
+    source = serializers.IntegerField()  # type: ignore[assignment]
     page = text(30)
 
 

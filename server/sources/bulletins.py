@@ -31,7 +31,7 @@ class DirectiveIn(serializers.Serializer[Any]):
     """A bulletin."""
 
     title = Text(max_length=120)
-    source = serializers.IntegerField()
+    source = serializers.IntegerField()  # type: ignore[assignment]
     bays = serializers.ListField(
         child=serializers.CharField(max_length=50), required=False, default=list
     )

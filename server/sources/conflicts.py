@@ -149,7 +149,7 @@ def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
 
     Tolerances to be questioned are left to the Sources page.
     """
-    entered = list(statements([aircraft]))
+    entered = list(statements([aircraft], None))
     if not entered:
         return
     things = frozenset(s.thing.casefold() for s in entered)

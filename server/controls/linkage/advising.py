@@ -70,8 +70,8 @@ def measured(control: Control, d: Document, asked: Asked) -> list[Measured]:
         if not (use.surface and use.plus and use.minus):
             continue
         m = Measured(name)
-        for key, position in (("neutral", "neutral"), ("plus", use.plus), ("minus", use.minus)):
-            _take(m, key, position, use.surface, by_place, asked)
+        for end, position in (("neutral", "neutral"), ("plus", use.plus), ("minus", use.minus)):
+            _take(m, end, position, use.surface, by_place, asked)
         found.append(m)
     return found
 

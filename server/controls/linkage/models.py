@@ -5,6 +5,8 @@ Coordinates are aircraft axes, m, in the reference position; q in rad or m.
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import Q
@@ -14,8 +16,8 @@ from server.accounts.models import Person
 from server.aircraft.models import Fact
 
 
-def _vector(**more: object) -> ArrayField:
-    return ArrayField(models.FloatField(), size=3, **more)
+def _vector(null: bool = False) -> Any:
+    return ArrayField(models.FloatField(), size=3, null=null)
 
 
 class Mechanism(Fact):

@@ -344,10 +344,10 @@ def _cautions(
     for shown, _ in axes:
         said += [f"{shown['name'].replace('_', ' ')}, {text}." for text in shown["limited_by"]]
     for body in d.mechanism.bodies:
-        for r in d.mechanism.rods:
-            for end in (r.a, r.b):
+        for rod in d.mechanism.rods:
+            for end in (rod.a, rod.b):
                 if end.body == body.id and body.kind == "turn" and _no_arm(body, end.point):
-                    said.append(f"Rod {r.id} is held on the axis of {body.id}: it moves nothing.")
+                    said.append(f"Rod {rod.id} is held on the axis of {body.id}: it moves nothing.")
     return said
 
 
