@@ -115,5 +115,6 @@ CONTROLS = declare(
             ScopeState: _of_scope,
         },
         _bays,
+        (Surface,),
     )
 )

@@ -100,6 +100,7 @@ JOINTS = declare(
             Compound: _of_compound,
         },
         _bays,
+        (Joint,),
     )
 )
 

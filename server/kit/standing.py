@@ -65,19 +65,20 @@ def keep(aircraft: int, name: str, subjects: Iterable[str] | None = None) -> Non
     if asked is not None:
         rows = rows.filter(subject__in=asked)
     known = {(r.subject, r.key): r for r in rows}
-    fresh, changed = [], []
+    changed = []
     for row in _rows(aircraft, name, trades()[name].judge(aircraft, asked)):
         old = known.pop((row.subject, row.key), None)
-        if old is None:
-            fresh.append(row)
-        elif any(getattr(old, f) != getattr(row, f) for f in COMPARED):
-            row.pk = old.pk
+        if old is None or any(getattr(old, f) != getattr(row, f) for f in COMPARED):
             changed.append(row)
     if known:
         Row.objects.filter(pk__in=[r.pk for r in known.values()]).delete()
-    Row.objects.bulk_create(fresh)
     if changed:
-        Row.objects.bulk_update(changed, COMPARED)
+        Row.objects.bulk_create(
+            changed,
+            update_conflicts=True,
+            unique_fields=["aircraft", "trade", "subject", "key"],
+            update_fields=COMPARED,
+        )
 
 
 def _rows(aircraft: int, name: str, judged: Iterable[Judged]) -> Iterable[Row]:

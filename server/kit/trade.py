@@ -36,7 +36,8 @@ Touches = Callable[[Any], Iterable[tuple[int, str]]]
 class Trade:
     """A name, its rank in lists, how it judges, what it watches, which bays it knows.
 
-    `knows` None: it need not know every bay. `words`: what a bay is said to hold none of.
+    knows None: it need not know every bay. known_by: the rows (each of an aircraft) on which
+    it hangs which bays it knows.
     """
 
     name: str
@@ -44,6 +45,7 @@ class Trade:
     judge: Judge
     watches: Mapping[type[Model], Touches] = field(default_factory=dict)
     knows: Callable[[int], Iterable[str]] | None = None
+    known_by: tuple[type[Model], ...] = ()
 
 
 _trades: dict[str, Trade] = {}
@@ -56,17 +58,9 @@ def declare(trade: Trade) -> Trade:
     _trades[trade.name] = trade
     for model, touches in trade.watches.items():
         watch(trade.name, model, touches)
-        if trade.knows is not None:
-            # Whether a bay is described at all may hang on any of these rows.
-            watch(DESCRIBED, model, _aircraft_of(touches))
+    for model in trade.known_by:
+        watch(DESCRIBED, model, whole)
     return trade
-
-
-def _aircraft_of(touches: Touches) -> Touches:
-    def aircraft(row: Any) -> Iterable[tuple[int, str]]:
-        return {(plane, "") for plane, _ in touches(row)}
-
-    return aircraft
 
 
 def watch(name: str, model: type[Model], touches: Touches) -> None:

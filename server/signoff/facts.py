@@ -60,8 +60,15 @@ def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
         digest = Fact(fact_id, rev, v).hash
         state[fact_id] = digest
         fresh.append(FactRevision(aircraft=aircraft, fact=fact_id, rev=rev, v=text, hash=digest))
-    FactRevision.objects.bulk_create(fresh)
-    ScopeState.objects.update_or_create(aircraft=aircraft, scope=scope, defaults={"facts": state})
+    if fresh:
+        FactRevision.objects.bulk_create(fresh)
+    kept = ScopeState.objects.filter(aircraft=aircraft, scope=scope).first()
+    if kept is None:
+        ScopeState.objects.create(aircraft=aircraft, scope=scope, facts=state)
+    elif kept.facts != state:
+        # Only a change is saved: who follows the scope is not called for nothing.
+        kept.facts = state
+        kept.save(update_fields=["facts"])
 
 
 def facts_now(aircraft: Aircraft, scope: str) -> list[Fact]:
