@@ -36,6 +36,9 @@ STEEL = {
 OWN = "own figures"
 MADE_BY = ("supplier", "builder")
 PINS = ("nut and cotter", "cotter only", "none")
+NOT_SAID = "not said"
+# Ends that a clevis pin holds.
+PINNED = ("fork terminal", "eye terminal", "shackle")
 MOST_SUPPORTS = 30
 MOST_FITTINGS = 12
 CABLE_WORDS = (
@@ -127,14 +130,25 @@ class Turnbuckle:
 class End:
     """An end: what it is, its outer size, m, who made it, and what keeps its pin.
 
-    `pin`: none, cotter only, nut and cotter; `pin_source`: where the maker allows it.
+    `pin`: none, cotter only, nut and cotter; `pin_source`: where the maker allows it. What
+    nobody said of kind, maker or pin is "not said".
     """
 
     kind: str
     size_m: float
-    made_by: str = "supplier"
-    pin: str = "nut and cotter"
+    made_by: str = NOT_SAID
+    pin: str = NOT_SAID
     pin_source: str = ""
+
+    @property
+    def open(self) -> tuple[str, ...]:
+        """What nobody said of it yet, in words."""
+        asked = (
+            ("what it is", self.kind == NOT_SAID),
+            ("who made it", self.made_by == NOT_SAID),
+            ("what keeps its pin", self.kind in PINNED and self.pin == NOT_SAID),
+        )
+        return tuple(word for word, missing in asked if missing)
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,8 @@ def end_checks(rigged: Rigged, cable: Cable, done: Done) -> Iterable[Check]:
     for name, end in cable.ends.items():
         at = tuple(levers[name])
         where = f"{cable.name}, end {name}"
+        if end.open:
+            yield _not_said(cable.side, name, where, end.open, at)
         if end.kind.startswith("sleeve"):
             yield _sleeve(cable, name, where, done, at)
         if end.pin == "cotter only":
@@ -36,6 +38,14 @@ def end_checks(rigged: Rigged, cable: Cable, done: Done) -> Iterable[Check]:
         yield _proof(cable, done, tuple(levers["A"]))
     if cable.slide_on:
         yield _slid(cable, done, tuple(levers["A"]))
+
+
+def _not_said(
+    side: str, end: str, where: str, missing: tuple[str, ...], at: tuple[float, ...]
+) -> Check:
+    said = f"Not said: {', '.join(missing)}. Until then nothing is assumed of this end."
+    word = Verdict.NOT_MEASURED
+    return Check(f"end {side} {end}", where, said, word, "test", at=at, part="ends", side=side)
 
 
 def _pin(side: str, end: str, where: str, told: str, at: tuple[float, ...]) -> Check:

@@ -24,6 +24,7 @@ from core.cables.document import (
     MADE_BY,
     MOST_FITTINGS,
     MOST_SUPPORTS,
+    NOT_SAID,
     OWN,
     PINS,
     SUPPORT_WORDS,
@@ -252,10 +253,10 @@ def _end(ends: Any, at: str, end: str) -> End:
     e = _object(_object(ends or {}, at).get(end) or {}, at)
     _only(e, at, ("kind", "size", "made_by", "pin", "pin_source"))
     return End(
-        choice(e.get("kind", END_KINDS[0]), END_KINDS, f"{at}.kind"),
+        choice(e.get("kind", NOT_SAID), (*END_KINDS, NOT_SAID), f"{at}.kind"),
         positive(e.get("size", 0.0065), f"{at}.size"),
-        choice(e.get("made_by", "supplier"), MADE_BY, f"{at}.made_by"),
-        choice(e.get("pin", "nut and cotter"), PINS, f"{at}.pin"),
+        choice(e.get("made_by", NOT_SAID), (*MADE_BY, NOT_SAID), f"{at}.made_by"),
+        choice(e.get("pin", NOT_SAID), (*PINS, NOT_SAID), f"{at}.pin"),
         str(e.get("pin_source") or ""),
     )
 

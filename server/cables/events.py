@@ -8,7 +8,7 @@ from typing import Any
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
-from core.cables.document import Rigging
+from core.cables.document import NOT_SAID, Rigging
 from core.cables.done import RIGGING
 from core.cables.judging import reached
 from core.cables.judging_ends import slide_inputs
@@ -228,7 +228,8 @@ def _sleeve(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
     rigging: Rigging = rigging_of(loop)
     kind = rigging.cables[side].ends[end_name].kind
     if not kind.startswith("sleeve"):
-        raise Refused("end", f"is a {kind}, not a sleeve")
+        said = "not said to be" if kind == NOT_SAID else f"a {kind}, not"
+        raise Refused("end", f"is {said} a sleeve")
     after = [
         parse(p, "length", "mm", "after").si
         for p in str(typed.get("after", "")).split(";")

@@ -4,14 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from core.cables.document import Rigging
+from core.cables.document import PINNED, Rigging
 from core.cables.lever import SIDES
 from server.accounts.models import Person
 from server.cables.keeping import rigging_of
 from server.cables.models import Loop
 from server.kit.ports import WantedJoint, joints
-
-PINNED = ("fork terminal", "eye terminal", "shackle")
 
 
 def keep_joints(loop: Loop, by: Person) -> list[str]:

@@ -7,6 +7,7 @@ from typing import Any
 
 from core.basis.refused import Refused
 from core.signoff.dual import Dual, Signed, dual_inspection
+from core.signoff.gate import LEAST_REASON
 from core.signoff.signature import signature_body
 from server.aircraft.access import may
 from server.aircraft.models import Member
@@ -22,7 +23,6 @@ STATEMENTS = {
     "inspected": "I inspected it independently; it is free and correct.",
     "refuse": "I looked at it and do not sign.",
 }
-LEAST_REASON = 10
 
 
 def state(who: Member, scope: Scope) -> SignState:

@@ -15,6 +15,7 @@ from rest_framework.views import APIView
 
 from core.basis.quantities import DIMENSIONS, parse_range
 from core.basis.refused import Refused
+from core.signoff.gate import LEAST_REASON
 from server.aircraft.access import bay_of, check_version, member
 from server.aircraft.models import Aircraft, Member, Source
 from server.config.forms import checked
@@ -26,8 +27,6 @@ from server.sources.conflicts import Group, groups, seen
 from server.sources.models import Resolution, Statement
 from server.sources.page import SourcesShown, page
 from server.sources.registry import registry
-
-LEAST_REASON = 10
 
 
 class StatementIn(serializers.Serializer[Any]):

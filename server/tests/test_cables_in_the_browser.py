@@ -7,7 +7,8 @@ import numpy as np
 from playwright.sync_api import expect
 from scipy.io import wavfile
 
-from server.cables.models import CableReading
+from server.cables.keeping import file_of
+from server.cables.models import CableReading, Loop
 from testkit.browser import InTheBrowser
 
 RUDDER = "/a/fenlark/cables/rudder"
@@ -17,6 +18,10 @@ def wav(samples, rate=16000):
     out = io.BytesIO()
     wavfile.write(out, rate, (np.asarray(samples) * 32767).astype(np.int16))
     return {"name": "pluck.wav", "mimeType": "audio/wav", "buffer": out.getvalue()}
+
+
+def file(control):
+    return file_of(Loop.objects.get(control__slug=control, aircraft__slug="fenlark"))
 
 
 class AtTheCables(InTheBrowser):
@@ -137,3 +142,55 @@ class AtTheCables(InTheBrowser):
         pick.set_input_files(wav(hum))
         expect(page.get_by_text("Not taken without you")).to_be_visible()
         expect(page.get_by_role("button", name="Keep it")).to_be_disabled()
+
+    def test_what_a_form_does_not_show_is_kept_and_what_nobody_said_stays_not_said(self):
+        page = self.page
+        self.sign_in("Ansel")
+        before = file("rudder")
+        self.go(f"{RUDDER}?part=ends")
+        page.get_by_text("What Right cable consists of").click()
+        form = page.locator("details[open] form").filter(has=page.get_by_label("Name")).first
+        form.get_by_label("Name").first.fill("Right rudder cable")
+        form.get_by_role("button", name="Keep", exact=True).click()
+        expect(page.get_by_role("heading", name="Right rudder cable")).to_be_visible()
+        after = file("rudder")
+        before["sides"]["A"]["name"] = "Right rudder cable"
+        self.assertEqual(
+            dict(after["sides"]["A"], ends=None), dict(before["sides"]["A"], ends=None)
+        )
+        for end, was in before["sides"]["A"]["ends"].items():
+            self.assertEqual(was | {"pin_source": ""}, after["sides"]["A"]["ends"][end])
+
+    def test_two_straight_cables_are_begun_from_nothing_and_nothing_is_made_up(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/cables/flaps")
+        begin = page.get_by_role("button", name="Begin with these")
+        lengths = {"Station of the front": "1800", "Station of the rear": "5900"}
+        lengths |= {"Arm of the front": "120", "Arm of the rear": "85", "Water line": "500"}
+        for label, value in (lengths | {"The front lever turns": "20"}).items():
+            page.get_by_label(label).fill(value)
+        expect(begin).to_be_disabled()
+        page.locator("form select").nth(0).select_option("7x19 0.125")
+        page.locator("form select").nth(1).select_option("galvanised")
+        page.get_by_label("The levers turn about").select_option("upright")
+        begin.click()
+        page.get_by_role("link", name="Ends and locks").click()
+        sheet = page.get_by_label("What stands open")
+        expect(sheet.get_by_text("Not said: what it is, who made it.").first).to_be_visible()
+        kept = file("flaps")
+        self.assertFalse(kept.get("airframe"))
+        self.assertAlmostEqual(kept["driver"]["range"][1], np.radians(20.0))
+
+    def test_that_a_control_is_not_primary_has_a_reason(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/controls/rudder")
+        page.get_by_role("tab", name="Kind").click()
+        page.locator(".primary-form select").select_option("no")
+        keep = page.locator(".primary-form button")
+        keep.click()
+        expect(page.get_by_text("say why it is no primary control")).to_be_visible()
+        page.get_by_label("Why it is not").fill("Only trims the yaw by a tab.")
+        keep.click()
+        expect(page.get_by_text("Does not count as a primary control: Only trims")).to_be_visible()

@@ -120,6 +120,8 @@ class Solved(TypedDict):
     travel: list[TravelRow]
     stops: list[StopsShown]
     cautions: list[str]
+    least_transmission_deg: float
+    least_to_dead_centre_deg: float
 
 
 class WhatIf(TypedDict):

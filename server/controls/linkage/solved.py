@@ -12,6 +12,7 @@ import numpy as np
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, judge
+from core.controls.linkage.cautions import DEAD_CENTRE, TRANSMISSION, rod_cautions
 from core.controls.linkage.document import Document
 from core.controls.linkage.lockup import first_lock
 from core.controls.linkage.rod_ends import rod_states
@@ -24,7 +25,6 @@ from server.controls.linkage import shapes
 from server.controls.models import Control, Requirement
 
 ALONE, FIRST, SECOND = 201, 31, 21
-TRANSMISSION, DEAD_CENTRE = math.radians(30.0), math.radians(15.0)
 WRONG_WAY = "Stop: this control moves the wrong way."
 Limits = tuple[float | None, float | None]
 
@@ -88,6 +88,8 @@ def solved(
         travel=travel,
         stops=[_stops(d, o, lengths, stops_at) for o in d.outputs if d.stops],
         cautions=_cautions(d, rods, axes),
+        least_transmission_deg=math.degrees(TRANSMISSION),
+        least_to_dead_centre_deg=math.degrees(DEAD_CENTRE),
     )
 
 
@@ -327,20 +329,14 @@ def _cautions(
     """What comes near trouble somewhere in the whole range looked at."""
     said = []
     for r in rods:
-        name = r["id"].replace("_", " ")
-        if r["least_transmission_deg"] < math.degrees(TRANSMISSION):
-            said.append(
-                f"Rod {name}: only {r['least_transmission_deg']:.0f}° between rod and arm at its"
-                " driven end somewhere in this range (under 30°)."
-            )
-        dead = r["least_to_dead_centre_deg"]
-        if dead is not None and dead < math.degrees(DEAD_CENTRE):
-            said.append(f"Rod {name} comes within {dead:.0f}° of dead centre (under 15°).")
-        cone = r["least_cone_left_deg"]
-        clocked = _clocked(d, r["id"])
-        if cone is not None and cone - clocked / 2.0 < 0.0:
-            cone -= clocked / 2.0
-            said.append(f"Rod {name}: a rod end is bent {-cone:.1f}° past its cone: it binds.")
+        dead, cone = r["least_to_dead_centre_deg"], r["least_cone_left_deg"]
+        said += rod_cautions(
+            r["id"].replace("_", " "),
+            math.radians(r["least_transmission_deg"]),
+            None if dead is None else math.radians(dead),
+            None if cone is None else math.radians(cone),
+            _clocked(d, r["id"]),
+        )
     for shown, _ in axes:
         said += [f"{shown['name'].replace('_', ' ')}, {text}." for text in shown["limited_by"]]
     for body in d.mechanism.bodies:
@@ -352,9 +348,9 @@ def _cautions(
 
 
 def _clocked(d: Document, rod: str) -> float:
-    """How far the locked ends of a rod are turned against each other, °."""
+    """How far the locked ends of a rod are turned against each other, rad."""
     text = d.records.get(rod, {}).get("clocking", "")
-    return abs(math.degrees(parse(text, "angle", "deg", "clocking").si)) if text else 0.0
+    return abs(parse(text, "angle", "deg", "clocking").si) if text else 0.0
 
 
 def _no_arm(body: Any, point: str) -> bool:

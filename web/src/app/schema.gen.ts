@@ -3775,6 +3775,10 @@ export interface components {
       travel: components["schemas"]["ControlsTravelRow"][];
       stops: components["schemas"]["ControlsStopsShown"][];
       cautions: string[];
+      /** Format: double */
+      least_transmission_deg: number;
+      /** Format: double */
+      least_to_dead_centre_deg: number;
     };
     /** @description All documents. */
     ControlsSourceList: {

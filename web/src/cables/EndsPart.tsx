@@ -9,7 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { Choice, TextField, Tick } from "../marks/fields";
 import { Caution, Said } from "../marks/Said";
 import { CheckList } from "./CheckList";
-import { CableForm } from "./SetupForms";
+import { CableForm } from "./CableForm";
 import { mm, force, unitOf } from "./units";
 
 const PARTS = ["ends", "turnbuckle", "cable"];

@@ -6,8 +6,9 @@ import { useOutletContext } from "react-router";
 import type { Cables } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, same, TextField } from "../marks/fields";
 import { Said } from "../marks/Said";
+import { SIZES } from "./CableForm";
 import type { CablesFile, CableTrial } from "./useCableTrial";
 
 export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial }) {
@@ -70,12 +71,14 @@ function straight(v: Record<string, string>): CablesFile {
   const m = (key: string) => Number((v[key] ?? "").replace(",", ".")) / 1e3;
   const [x0, x1] = [m("front"), m("rear")];
   const [r0, r1, z] = [m("front_arm"), m("rear_arm"), m("water")];
-  const upright = v.axis !== "crosswise";
+  const upright = v.axis === "upright";
+  const [construction, inch] = (v.size ?? "").split(" ");
+  const travel = (m("travel") * 1e3 * Math.PI) / 180;
   const side = (name: string) => ({
     name,
-    construction: "7x19",
-    diameter_in: 0.125,
-    material: "galvanised",
+    construction: construction ?? "",
+    diameter_in: Number(inch),
+    material: v.material ?? "",
     supports: [],
     fittings: [],
   });
@@ -87,7 +90,7 @@ function straight(v: Record<string, string>): CablesFile {
       axis: upright ? [0, 0, 1] : [0, 1, 0],
       A: upright ? [x0, r0, z] : [x0, 0, z - r0],
       B: upright ? [x0, -r0, z] : [x0, 0, z + r0],
-      range: [-0.35, 0.35],
+      range: [-travel, travel],
       positive: upright ? "right pedal forward" : "stick aft",
     },
     driven: {
@@ -109,21 +112,24 @@ function straight(v: Record<string, string>): CablesFile {
           source: v.source ?? "",
         }
       : null,
-    airframe: [{ material: "aluminium alloy", length: Math.round((x1 - x0) * 1e3) / 1e3 }],
   };
 }
 
 /** What must be typed before there is anything to draw. */
-const NEEDED = ["front", "rear", "front_arm", "rear_arm", "water"];
+const NEEDED = ["front", "rear", "front_arm", "rear_arm", "water", "travel"];
+const CHOSEN = ["size", "material", "axis"];
 const typed = (v: Record<string, string>): boolean =>
+  CHOSEN.every((k) => v[k]) &&
   NEEDED.every((k) => v[k]?.trim() && Number.isFinite(Number(v[k].replace(",", "."))));
 
+const NONE = { value: "", word: "choose" };
 const FIELDS = [
   ["front", "Station of the front lever, mm", "1800"],
   ["rear", "Station of the rear lever, mm", "5900"],
   ["front_arm", "Arm of the front lever, mm", "120"],
   ["rear_arm", "Arm of the rear lever, mm", "85"],
   ["water", "Water line, mm", "500"],
+  ["travel", "The front lever turns each way, °", "20"],
   ["tension", "Tension that the maker asks", "30 lb"],
   ["at", "at the temperature", "21 C"],
   ["band", "plus and minus", "3 lb"],
@@ -165,10 +171,23 @@ export function FirstCables({ control, name }: { control: string; name: string }
           />
         ))}
         <Choice
+          label="Cable"
+          value={v.size ?? ""}
+          set={(size) => setV({ ...v, size })}
+          options={[NONE, ...SIZES.map(([value, word]) => ({ value, word }))]}
+        />
+        <Choice
+          label="Material"
+          value={v.material ?? ""}
+          set={(material) => setV({ ...v, material })}
+          options={[NONE, ...same("galvanised", "corrosion-resistant")]}
+        />
+        <Choice
           label="The levers turn about"
-          value={v.axis ?? "upright"}
+          value={v.axis ?? ""}
           set={(axis) => setV({ ...v, axis })}
           options={[
+            NONE,
             { value: "upright", word: "an upright axis (rudder)" },
             { value: "crosswise", word: "a crosswise axis (elevator)" },
           ]}

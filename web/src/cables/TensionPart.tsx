@@ -143,8 +143,6 @@ function Advice(p: {
 }) {
   const { today: t, cables } = p;
   const set = t.sides[0];
-  const other = t.sides[1];
-  const same = set && other && Math.abs(set.set_N - other.set_N) < 2;
   const name = (side: string) => cables.sides.find((s) => s.side === side)?.name ?? side;
   return (
     <>
@@ -152,7 +150,7 @@ function Advice(p: {
       <p className="set-today">
         {set?.slack ? (
           <span>Slack</span>
-        ) : same ? (
+        ) : set && t.alike ? (
           <span>{force(set.set_N, t.unit)}</span>
         ) : (
           t.sides.map((s) => (

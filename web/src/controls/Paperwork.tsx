@@ -6,9 +6,10 @@ import { SignPanel } from "../signoff/SignPanel";
 import { GeometryForm } from "./GeometryForm";
 import { InstrumentForm } from "./InstrumentForm";
 import { NewRequirement } from "./NewRequirement";
+import { PrimaryForm } from "./PrimaryForm";
 import { TemplateForm } from "./TemplateForm";
 
-const TABS = ["Sign", "Template", "Requirements", "Geometry", "Instruments"] as const;
+const TABS = ["Sign", "Template", "Requirements", "Geometry", "Kind", "Instruments"] as const;
 
 export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const [tab, setTab] = useState<(typeof TABS)[number]>("Sign");
@@ -42,6 +43,7 @@ export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
         sheet.surfaces.map((s) => (
           <GeometryForm key={`${s.slug}-${s.version}`} slug={slug} surface={s} />
         ))}
+      {tab === "Kind" && <PrimaryForm key={sheet.version} sheet={sheet} />}
       {tab === "Instruments" && <InstrumentForm slug={slug} />}
     </section>
   );

@@ -156,7 +156,7 @@ export function Curves({ solved, at, axis }: { solved: Solved; at: At; axis: str
         title="Transmission at the driven end"
         unit="°"
         input={input}
-        floor={30}
+        floor={solved.least_transmission_deg}
         at={cursor}
         lines={solved.rods.slice(0, 4).map((r) => ({
           name: plain(r.id),

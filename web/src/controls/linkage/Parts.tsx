@@ -163,8 +163,9 @@ function TravelPart({ solved }: { solved: Solved }) {
             ))}
           </ul>
           <p className="quiet">
-            Over the whole range looked at, stops or not. 30° and 15° are shop values, not a
-            standard's.
+            Over the whole range looked at, stops or not.{" "}
+            {shown(solved.least_transmission_deg, "°", 0)} and{" "}
+            {shown(solved.least_to_dead_centre_deg, "°", 0)} are shop values, not a standard's.
           </p>
         </div>
       )}
