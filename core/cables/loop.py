@@ -7,7 +7,7 @@ from neutral. Frictionless. Moments are right-handed about the lever's stated ax
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from core.basis.refused import Refused, finite, positive
 from core.cables.lever import SIDES, Lever
-from core.cables.path import Num, Path, Point, Pulley, vec
+from core.cables.path import Num, Path, Point, Pulley, Reach, vec
 
 CAUTION = (
     "Tension that changes by more than the maker's band through the travel means the levers' "
@@ -32,6 +32,7 @@ NEARBY = 1e-9
 RESTS, CLOSE, MOST_STEPS = 1e-9, 4e-16, 90
 
 Floats = NDArray[np.float64]
+Held = Mapping[str, Reach]
 
 
 @dataclass(frozen=True)
@@ -61,21 +62,45 @@ class Loop:
             self.paths[name] = path
             self.neutral[name] = float(path.length(a, b))
 
-    def pulls(self, driver_rad: Num, driven_rad: Num) -> dict[str, tuple[Num, Num, Num]]:
+    def held(self, driver_rad: Num) -> Held:
+        """By side, what of its path moves with the driver alone."""
+        return {
+            name: self.paths[name].reach(self.driver.attachment(name, driver_rad), last=False)
+            for name in SIDES
+        }
+
+    def pulls(self, held: Held, driven_rad: Num) -> dict[str, tuple[Num, Num, Num]]:
         """By side: tension N, arm at the driver m, arm at the driven lever m. They broadcast."""
+        return {
+            name: (tension, self.driver.arm(held[name].at, at_driver), arm)
+            for name, (tension, at_driver, arm) in self._drawn(held, driven_rad).items()
+        }
+
+    def _drawn(self, held: Held, driven_rad: Num) -> dict[str, tuple[Num, Point, Num]]:
         found = {}
         for name, side in self.sides.items():
-            a = self.driver.attachment(name, driver_rad)
-            b = self.driven.attachment(name, driven_rad)
-            length, from_a, from_b = self.paths[name].measured(a, b)
-            longer = length - self.neutral[name]
+            path = self.paths[name]
+            b = path.reach(self.driven.attachment(name, driven_rad), last=True)
+            longer, at_driver, at_driven = path.between(held[name], b, self.neutral[name])
             tension = np.maximum(0.0, side.tension_N + longer / side.compliance_m_per_N)
-            found[name] = (tension, self.driver.arm(a, from_a), self.driven.arm(b, from_b))
+            found[name] = (tension, at_driver, self.driven.arm(b.at, at_driven))
         return found
 
+    def left(self, held: Held, driven_rad: Num, hinge_Nm: float = 0.0) -> Floats:
+        """What is left of the moments on the driven lever, N·m: Σ tension times arm, less the
+        hinge's."""
+        (t, _, arm), (u, _, other) = self._drawn(held, driven_rad).values()
+        both = np.asarray(t * arm + u * other)
+        return both - hinge_Nm if hinge_Nm else both
+
+    def rest(self, held: Held, driven_rad: Num, hinge_Nm: float) -> tuple[Floats, Any]:
+        """The same, and where neither side pulls."""
+        (t, _, arm), (u, _, other) = self._drawn(held, driven_rad).values()
+        return np.asarray(t * arm + u * other - hinge_Nm), (t == 0) & (u == 0)
+
     def moment(self, driver_rad: Num, driven_rad: Num) -> Num:
-        """What the cables ask of the driven lever, N·m: Σ tension times arm."""
-        return sum(t * arm for t, _, arm in self.pulls(driver_rad, driven_rad).values())
+        """What the cables ask of the driven lever, N·m."""
+        return self.left(self.held(driver_rad), driven_rad)
 
 
 @dataclass(frozen=True)
@@ -133,20 +158,26 @@ def loop_sweep(
     angles_rad: in any order. Refuses as `loop_solve`.
     """
     angles = np.array([_angle(float(a)) for a in angles_rad])
-    states: dict[int, State] = {}
+    wanted, index, begins = [np.array([])], [np.array([], dtype=int)], []
     for way in (angles >= 0, angles < 0):
-        index = np.flatnonzero(way)
-        index = index[np.argsort(np.abs(angles[index]), kind="stable")]
-        if index.size == 0:
+        mine = np.flatnonzero(way)
+        if mine.size == 0:
             continue
-        far = float(angles[index[-1]])
+        far = float(angles[mine[np.argmax(np.abs(angles[mine]))]])
         between = np.linspace(0.0, far, max(1, int(np.ceil(abs(far) / STEP))) + 1)
-        wanted = np.concatenate([between, angles[index]])
-        order = np.argsort(np.abs(wanted), kind="stable")
-        solved = _solved(loop, wanted[order], hinge_moment_Nm, driven_range_rad, 0.0)
-        place = {int(k): state for k, state in zip(order, solved, strict=True)}
-        for j, i in enumerate(index):
-            states[int(i)] = place[between.size + j]
+        places = np.sort(np.abs(np.append(angles[mine], 0.0)))
+        if np.all(np.diff(places) <= STEP):
+            between = between[:1]  # What is asked for lies close enough to be followed itself.
+        both = np.concatenate([between, angles[mine]])
+        order = np.argsort(np.abs(both), kind="stable")
+        begins.append(sum(w.size for w in wanted))
+        wanted.append(both[order])
+        index.append(np.concatenate([np.full(between.size, -1), mine])[order])
+    solved = _solved(
+        loop, np.concatenate(wanted), hinge_moment_Nm, driven_range_rad, 0.0, begins=begins
+    )
+    whose = np.concatenate(index).tolist()
+    states = {i: state for i, state in zip(whose, solved, strict=True) if i >= 0}
     return tuple(states[i] for i in range(angles.size))
 
 
@@ -163,7 +194,10 @@ def _solved(
     within: Sequence[float],
     guess: float,
     only_last: bool = False,
+    begins: Sequence[int] = (0,),
 ) -> list[State]:
+    """At each angle the equilibrium nearest to that of the angle before; begun anew from the
+    guess at the places named."""
     finite(hinge, "hinge_moment_Nm")
     if len(within) != 2 or finite(within[0], "driven_range_rad") >= finite(
         within[1], "driven_range_rad"
@@ -172,14 +206,16 @@ def _solved(
     finite(guess, "guess_rad")
     grid = np.linspace(within[0], within[1], GRID)
     rest = np.broadcast_to(
-        loop.moment(angles[:, None], grid[None, :]) - hinge, (angles.size, grid.size)
+        loop.left(loop.held(angles[:, None]), grid[None, :], hinge), (angles.size, grid.size)
     )
     rows, columns = np.nonzero((rest[:, :-1] < 0) & (rest[:, 1:] >= 0))
     roots = _refined(loop, angles[rows], hinge, grid[columns], grid[columns + 1])
+    edges = np.searchsorted(rows, np.arange(angles.size + 1))
     near = guess
     kept, chosen = [], []
     for i, angle in enumerate(angles):
-        here = roots[rows == i]
+        here = roots[edges[i] : edges[i + 1]]
+        near = guess if i in begins else near
         if here.size == 0:
             if only_last and i < angles.size - 1:
                 continue
@@ -193,15 +229,16 @@ def _solved(
 def _refined(loop: Loop, angles: Floats, hinge: float, lo: Floats, hi: Floats) -> Floats:
     """The crossings inside the brackets: false position with the Illinois step, and halving
     where the upper end is already at rest (nothing pulls there)."""
-    f_lo, _ = _rest(loop, angles, lo, hinge)
-    f_hi, dead = _rest(loop, angles, hi, hinge)
+    held = loop.held(angles)
+    f_lo, _ = loop.rest(held, lo, hinge)
+    f_hi, dead = loop.rest(held, hi, hinge)
     lo = np.where((f_hi == 0) & ~dead, hi, lo)
     last = np.zeros(angles.size)
     for _ in range(MOST_STEPS):
         with np.errstate(invalid="ignore", divide="ignore"):
             between = (lo * f_hi - hi * f_lo) / (f_hi - f_lo)
         x = np.where((f_hi > 0) & (between > lo) & (between < hi), between, (lo + hi) / 2.0)
-        f, dead = _rest(loop, angles, x, hinge)
+        f, dead = loop.rest(held, x, hinge)
         below = f < 0
         f_hi = np.where(below, np.where(last == -1, f_hi / 2.0, f_hi), f)
         f_lo = np.where(below, f, np.where(last == 1, f_lo / 2.0, f_lo))
@@ -212,21 +249,16 @@ def _refined(loop: Loop, angles: Floats, hinge: float, lo: Floats, hi: Floats) -
     return np.asarray(hi)
 
 
-def _rest(loop: Loop, angles: Floats, driven: Floats, hinge: float) -> tuple[Floats, Any]:
-    """What is left of the moments, N·m, and where neither side pulls."""
-    pulls = loop.pulls(angles, driven).values()
-    left = np.asarray(sum(t * arm for t, _, arm in pulls) - hinge)
-    return left, np.logical_and.reduce([t == 0 for t, _, _ in pulls])
-
-
 def _states(
     loop: Loop, angles: Floats, hinge: float, roots: Floats, grid: Floats, rest: Floats
 ) -> list[State]:
     """The loop at its equilibria, all at once; where both sides are slack, how far it is free."""
-    pulls, after = loop.pulls(angles, roots), loop.pulls(angles, roots + NEARBY)
+    held_at = loop.held(angles)
+    pulls = loop.pulls(held_at, roots)
+    _, free = loop.rest(held_at, roots + NEARBY, 0.0)
     tension = {name: np.broadcast_to(pulls[name][0], angles.shape) for name in SIDES}
     held = sum(t * arm for t, arm, _ in pulls.values()) + 0.0 * angles
-    free = np.all([np.broadcast_to(t == 0.0, angles.shape) for t, _, _ in after.values()], axis=0)
+    free = np.broadcast_to(free, angles.shape)
     states = []
     for i, angle in enumerate(angles.tolist()):
         root = float(roots[i])

@@ -123,9 +123,13 @@ class Pulley:
 
 
 @dataclass(frozen=True)
-class End:
-    """How a path leaves one attachment: its own length part, and the direction into the cable."""
+class Reach:
+    """One end of a path: its attachment, where it touches its pulley, rad, its own part of the
+    length, m (that at the driven end with all between pulleys), and the unit direction from the
+    attachment into the cable."""
 
+    at: Point
+    angle: Num
     length: Num
     into: Point
 
@@ -210,21 +214,38 @@ class Path:
 
         a and b broadcast. Not a number where a path cannot be.
         """
+        return self.between(self.reach(a, last=False), self.reach(b, last=True))
+
+    def reach(self, at: Point, last: bool) -> Reach:
+        """The part of the path that moves with one attachment: the first, or the last."""
         if not self.pulleys:
-            v = minus(b, a)
+            return Reach(at, 0.0, 0.0, at)
+        p = self.pulleys[-1 if last else 0]
+        angle, spot, long = p.touched(at, leaving=last)
+        own = long
+        if last:
+            own = long + self.inner
+        if len(self.pulleys) > 1 and last:
+            own = own + p.radius_m * self._bent(p, self.enters[-1], angle)
+        elif len(self.pulleys) > 1:
+            own = long + p.radius_m * self._bent(p, angle, self.leaves[0])
+        return Reach(at, angle, own, _towards(at, spot, long))
+
+    def between(self, a: Reach, b: Reach, less_m: float = 0.0) -> tuple[Num, Point, Point]:
+        """As `measured`, from both ends' own parts: a sweep over one end keeps the other's.
+
+        The length is given less `less_m`.
+        """
+        if not self.pulleys:
+            v = minus(b.at, a.at)
             long = size(v)
             away = (v[0] / long, v[1] / long, v[2] / long)
-            return long, away, (-away[0], -away[1], -away[2])
-        first, last = self.pulleys[0], self.pulleys[-1]
-        entry, spot_a, long_a = first.touched(a, leaving=False)
-        leave, spot_b, long_b = last.touched(b, leaving=True)
+            return long - less_m, away, (-away[0], -away[1], -away[2])
+        length = a.length + (b.length - less_m)
         if len(self.pulleys) == 1:
-            bent = first.radius_m * self._bent(first, entry, leave)
-        else:
-            bent = first.radius_m * self._bent(first, entry, self.leaves[0])
-            bent = bent + last.radius_m * self._bent(last, self.enters[-1], leave)
-        length = long_a + long_b + bent + self.inner
-        return length, _towards(a, spot_a, long_a), _towards(b, spot_b, long_b)
+            only = self.pulleys[0]
+            length = length + only.radius_m * self._bent(only, a.angle, b.angle)
+        return length, a.into, b.into
 
     @staticmethod
     def _bent(p: Pulley, entry: Num, leave: Num) -> Num:

@@ -168,11 +168,11 @@ class Rigged:
 
     def driven_arm_m(self) -> float:
         """Arm of side A at the driven lever, at neutral."""
-        return abs(float(self.loop.pulls(0.0, 0.0)["A"][2]))
+        return abs(float(self.loop.pulls(self.loop.held(0.0), 0.0)["A"][2]))
 
     def pulls_positive(self, side: str = "A") -> int:
         """Which way this side turns the driven lever: +1 about its axis, or -1."""
-        return -1 if float(self.loop.pulls(0.0, 0.0)[side][2]) > 0 else 1
+        return -1 if float(self.loop.pulls(self.loop.held(0.0), 0.0)[side][2]) > 0 else 1
 
     def gear(self) -> float:
         """Driven angle per driver angle about neutral."""

@@ -314,7 +314,7 @@ class Laws(TestCase):
         self.assertIsNone(lost.driven_rad)
         self.assertLess(lost.driven_low_rad, lost.driven_high_rad)
         for at, pulls in ((lost.driven_low_rad - 1e-4, "B"), (lost.driven_high_rad + 1e-4, "A")):
-            tension = {s: float(t) for s, (t, _, _) in loop.pulls(0.5, at).items()}
+            tension = {s: float(t) for s, (t, _, _) in loop.pulls(loop.held(0.5), at).items()}
             self.assertGreater(max(tension.values()), 0, pulls)
         loaded = loop_solve(loop, 0.5, hinge_moment_Nm=3.0)
         self.assertIn(loaded.status, ("slack A", "slack B"))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any
 
 from server.aircraft.models import Aircraft
@@ -96,7 +97,18 @@ def _fields(was: Any, now: Any) -> list[FieldChange]:
 
 
 def _text(value: Any, key: str) -> str:
-    item = None if value is None else value.get(key)
+    return "" if value is None else in_words(value.get(key))
+
+
+def in_words(item: Any) -> str:
+    """Anything a fact may hold as a person reads it; empty members are left out."""
     if item is None:
         return ""
-    return item if isinstance(item, str) else json.dumps(item, ensure_ascii=False)
+    if isinstance(item, bool):
+        return "yes" if item else "no"
+    if isinstance(item, Mapping):
+        told = ((str(k).replace("_", " "), in_words(v)) for k, v in item.items())
+        return ", ".join(f"{k} {v}" for k, v in told if v)
+    if isinstance(item, list | tuple):
+        return ", ".join(in_words(i) for i in item)
+    return str(item)
