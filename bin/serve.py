@@ -91,13 +91,10 @@ def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
     """The stand-ins and the server, running; the address to open."""
     ports = {name: free_port() for name in STAND_INS}
     env = settings(url, ports)
-    done = subprocess.run([PYTHON, "manage.py", "prepare"], cwd=ROOT, env=env)
-    if done.returncode:
-        raise Trouble("The database could not be made ready: see above.")
     gunicorn = [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
     commands = [
         [PYTHON, "-m", "instruments.standins", *(f"--{n}={p}" for n, p in ports.items())],
-        [*gunicorn, "-w", str(workers), "--threads", "4", "--log-level", "warning", "--preload"],
+        [*gunicorn, "-w", str(workers), "-c", "python:server.config.gunicorn"],
     ]
     children = [subprocess.Popen(c, cwd=ROOT, env=env, preexec_fn=_with_parent) for c in commands]
     try:
@@ -116,7 +113,8 @@ def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
 
 
 def _wait(address: str, children: list[subprocess.Popen[bytes]]) -> None:
-    for _ in range(300):
+    # The server makes the database ready first: an upgrade of many aircraft takes its time.
+    for _ in range(12000):
         if any(c.poll() is not None for c in children):
             raise Trouble("A part of it ended at once: see above.")
         try:
@@ -124,8 +122,8 @@ def _wait(address: str, children: list[subprocess.Popen[bytes]]) -> None:
                 if answer.status == 200:
                     return
         except OSError:
-            time.sleep(0.1)
-    raise Trouble("The server does not answer after 30 seconds: see above.")
+            time.sleep(0.05)
+    raise Trouble("The server does not answer after ten minutes: see above.")
 
 
 def start() -> None:

@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+# Nothing on an aircraft, in any unit used here, is larger: a slip of the key, not a measure.
+MOST = 1e15
+
 
 class Refused(ValueError):
     """Input that cannot be used. `field` names it, `reason` says why in plain words."""
@@ -19,8 +22,10 @@ def finite(value: float, field: str) -> float:
     """The value itself; refuses NaN, infinities and anything that is not a number."""
     if isinstance(value, bool) or not isinstance(value, (int, float)):
         raise Refused(field, "must be a number")
-    if not math.isfinite(value):
+    if isinstance(value, float) and not math.isfinite(value):
         raise Refused(field, "must be a finite number")
+    if abs(value) > MOST:
+        raise Refused(field, "is larger than anything on an aircraft")
     return float(value)
 
 

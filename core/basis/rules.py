@@ -9,8 +9,9 @@ from __future__ import annotations
 
 import dataclasses
 import inspect
+import math
 import types
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints
@@ -84,13 +85,20 @@ class Declared:
     def run(self, inputs: Any) -> dict[str, Any]:
         """The outputs for these inputs, both under the page's names and units.
 
-        Raises Refused with the page's field name.
+        Raises Refused with the page's field name, and where an answer would be no number.
         """
         values = read_fields(self.inputs, inputs)
         try:
-            found = self.compute(**values)
+            answer = self._shown(self.compute(**values))
         except Refused as refusal:
             raise Refused(page_path(self.inputs, refusal.field), refusal.reason) from None
+        except (OverflowError, ZeroDivisionError):
+            raise Refused("inputs", TOO_EXTREME) from None
+        if not all_finite(answer):
+            raise Refused("inputs", TOO_EXTREME)
+        return answer
+
+    def _shown(self, found: Any) -> dict[str, Any]:
         if is_form(type(found)):
             return write(found)
         if self.answers:
@@ -111,6 +119,18 @@ class Declared:
         if [f.name for f in every] == [ANY_NAME]:
             return object_schema(()) | {"additionalProperties": {}}
         return object_schema(every) | {"required": []}
+
+
+TOO_EXTREME = "lie too far from each other for an answer in numbers"
+
+
+def all_finite(value: Any) -> bool:
+    """Whether plain data hold no infinity and nothing that is not a number."""
+    if isinstance(value, float):
+        return math.isfinite(value)
+    if isinstance(value, Mapping):
+        return all(map(all_finite, value.values()))
+    return all(map(all_finite, value)) if isinstance(value, (list, tuple)) else True
 
 
 DECLARED: dict[str, Declared] = {}

@@ -142,7 +142,10 @@ def expected_deflection(
     most = MOST_DEFLECTION * span_m
     if missing(most) > 0:
         raise Refused("force_N", "would push the cable over a tenth of the span; pull less")
-    return _root(missing, most * 1e-12, most)
+    least = most * 1e-12
+    while missing(least) <= 0:
+        least /= 2.0
+    return _root(missing, least, most)
 
 
 def _root(f: Callable[[float], float], lo: float, hi: float) -> float:

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import calendar
+import math
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from fractions import Fraction
 from typing import Any
 
 from core.basis.refused import Refused
@@ -77,13 +80,34 @@ def _applies(rows: Sequence[Mapping[str, Any]], aircraft: Mapping[str, Any]) -> 
 
 
 def _row(row: Mapping[str, Any], aircraft: Mapping[str, Any]) -> str:
-    known = {k: v for k, v in row.items() if aircraft.get(k) is not None}
-    for key, asked in known.items():
-        has = aircraft[key]
-        fits = asked[0] <= has <= asked[1] if isinstance(asked, (list, tuple)) else has == asked
-        if not fits:
-            return "no"
-    return "yes" if len(known) == len(row) else "not known"
+    found = [_matches(key, asked, aircraft.get(key)) for key, asked in row.items()]
+    return "no" if False in found else "not known" if None in found else "yes"
+
+
+def _matches(key: str, asked: Any, has: Any) -> bool | None:
+    """Whether the aircraft's value is the asked one or within its range; None: not known, or
+    of another kind (a number against words), so that nobody can say."""
+    ranged = isinstance(asked, (list, tuple))
+    ends = list(asked) if ranged else [asked]
+    if ranged and len(ends) != 2:
+        raise Refused(f"applies.{key}", "must be one value, or a low and a high one")
+    if any(isinstance(e, bool) or not isinstance(e, (int, float, str)) for e in ends):
+        raise Refused(f"applies.{key}", "must be numbers or text")
+    values = [*map(_kind, [*ends, has])]
+    if has is None or len({kind for kind, _ in values}) != 1:
+        return None
+    low, high, own = values[0][1], values[-2][1], values[-1][1]
+    return bool(low <= own <= high)
+
+
+def _kind(value: Any) -> tuple[str, Any]:
+    """A number, also one written as text; else the text."""
+    if isinstance(value, str):
+        digits = re.fullmatch(r"\s*-?\d+(\.\d+)?\s*", value)
+        return ("number", Fraction(value)) if digits else ("text", value)
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        return "other", value
+    return ("number", Fraction(value)) if abs(value) < math.inf else ("other", value)
 
 
 def _due(d: Directive) -> Limits:

@@ -65,7 +65,9 @@ def verify(
         prev = str(entry["hash"])
     if witness is not None:
         _has(witness, ("seq", "hash"), "witness")
-        seq = int(witness["seq"])
+        seq = witness["seq"]
+        if isinstance(seq, bool) or not isinstance(seq, int):
+            raise Refused("witness.seq", "must be a whole number")
         if seq > len(entries):
             return Verified(False, prev, len(entries), seq, CUT_OFF)
         if seq < 1 or entries[seq - 1]["hash"] != witness["hash"]:
@@ -85,7 +87,9 @@ def _fault(entry: Mapping[str, Any], seq: int, prev: str) -> str | None:
     return None if same else ALTERED
 
 
-def _has(thing: Mapping[str, Any], fields: Sequence[str], where: str) -> None:
+def _has(thing: Any, fields: Sequence[str], where: str) -> None:
+    if not isinstance(thing, Mapping):
+        raise Refused(where, f"must have {', '.join(fields)}")
     for field in fields:
         if field not in thing:
             raise Refused(f"{where}.{field}", "is missing")

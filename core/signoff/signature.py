@@ -73,8 +73,17 @@ def signature_body(
 
 
 def freshness(body: Mapping[str, Any], facts: Sequence[Fact]) -> Freshness:
-    """Compare a signature's body with the facts of its scope as they are today."""
-    signed = {f["id"]: f["hash"] for f in body["facts"]}
+    """Compare a signature's body with the facts of its scope as they are today.
+
+    Refuses a body whose facts have no id and hash.
+    """
+    covered = body.get("facts")
+    if not isinstance(covered, list):
+        raise Refused("body.facts", "must be a list of facts")
+    for i, f in enumerate(covered):
+        if not isinstance(f, Mapping) or not all(isinstance(f.get(k), str) for k in ("id", "hash")):
+            raise Refused(f"body.facts.{i}", "must have an id and a hash")
+    signed = {f["id"]: f["hash"] for f in covered}
     today = {f.id: f.hash for f in facts}
     return Freshness(
         tuple(sorted(i for i in signed if i in today and today[i] != signed[i])),

@@ -71,6 +71,15 @@ class Typed(TestCase):
             ["26.4", "26,5", "4 1/4"],
         )
 
+    @given(st.text(alphabet="0123456789 .,-+/'\"−½mincft°;N·lb", max_size=14))
+    def test_whatever_is_typed_is_a_finite_quantity_or_refused_with_a_reason(self, text):
+        for of, unit in (("length", "mm"), ("torque", "Nm"), ("temperature", "C")):
+            try:
+                self.assertTrue(math.isfinite(parse(text, of, unit).si))
+            except Refused as refusal:
+                self.assertEqual(refusal.field, "value")
+                self.assertTrue(refusal.reason)
+
     @given(st.integers(-4000, 4000), st.sampled_from(["mm", "in", "ft", "m"]))
     def test_parse_of_format_gives_the_same_length(self, steps, unit):
         si = parse(f"{steps / 8}", "length", unit).si

@@ -9,7 +9,7 @@ from datetime import date
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import Q
+from django.db.models import Q, Subquery
 
 from core.basis.checks import Check, Later
 from core.basis.verdicts import Verdict
@@ -162,11 +162,14 @@ def concerns(aircraft: int) -> list[Concern]:
     """Every concern of one aircraft, in one query; nobody's are the builder's."""
     settle()
     today = date.today()
-    owner = owners([aircraft]).get(aircraft, "nobody")
-    rows = Row.objects.filter(_listed(today), aircraft=aircraft)
+    builder = Member.objects.filter(aircraft=aircraft, role="owner").values("person__name")[:1]
+    rows = Row.objects.filter(_listed(today), aircraft=aircraft).annotate(builder=Subquery(builder))
     found = []
-    for quiet, later, due_on, *values in rows.values_list("quiet", "later", "due_on", *READ):
-        concern = _concern(values, owner, later if due_on and due_on <= today else [], today)
+    for quiet, later, due_on, owner, *values in rows.values_list(
+        "quiet", "later", "due_on", "builder", *READ
+    ):
+        past = later if due_on and due_on <= today else []
+        concern = _concern(values, owner or "nobody", past, today)
         if not (quiet and concern.passes):
             found.append(concern)
     return found
@@ -191,12 +194,6 @@ def _concern(
         link=link,
         closure=closure,
     )
-
-
-def owners(aircraft: Sequence[int]) -> dict[int, str]:
-    """The builder of each aircraft, whose every concern is that is nobody else's."""
-    rows = Member.objects.filter(aircraft__in=aircraft, role="owner")
-    return dict(rows.values_list("aircraft", "person__name"))
 
 
 def counts(aircraft: Sequence[int]) -> dict[int, Counter[str]]:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import types
 from collections.abc import Callable, Mapping, Sequence
 from datetime import date
@@ -10,7 +9,7 @@ from enum import Enum
 from typing import Any, Union, get_args, get_origin
 
 from core.basis.forms.fields import Field, bare, field_of, fields_of, flattened, is_form, of_item
-from core.basis.refused import Refused
+from core.basis.refused import Refused, finite
 
 UNKNOWN = "is not an input here"
 
@@ -55,15 +54,7 @@ def _join(at: str, name: str) -> str:
 
 def number(value: Any, at: str) -> float:
     """A finite number; refuses text, flags, NaN and what is too large."""
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise Refused(at, "must be a number")
-    try:
-        found = float(value)
-    except OverflowError:
-        found = math.inf
-    if not math.isfinite(found):
-        raise Refused(at, "must be a finite number")
-    return found
+    return finite(value, at)
 
 
 def _read(f: Field, kind: Any, value: Any, at: str) -> Any:

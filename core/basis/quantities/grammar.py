@@ -12,7 +12,7 @@ import re
 from collections.abc import Iterable
 
 from core.basis.quantities.units import Dimension, Quantity, dimension, to_si
-from core.basis.refused import Refused
+from core.basis.refused import Refused, finite
 
 _NUMBER = r"(?:\d+[ -]\d+/\d+|\d+/\d+|\d+(?:[.,]\d+)*|[.,]\d+)"
 _UNIT = r"(?:°\s?[cCfF](?![a-z])|[°'\"]|[A-Za-z]+)"
@@ -42,7 +42,7 @@ def parse(text: str, of: str, unit: str, field: str = "value") -> Quantity:
     else:
         _check_parts(terms, units, dim, field)
         total *= sign
-    return Quantity(total, units[0], of, text.strip())
+    return Quantity(finite(total, field), units[0], of, text.strip())
 
 
 def parse_many(text: str, of: str, unit: str, field: str = "value") -> tuple[Quantity, ...]:
@@ -85,6 +85,8 @@ def _terms(body: str, text: str, field: str) -> list[tuple[str, str | None]]:
         at = found.end()
         if body[at:].isspace():
             break
+    if not terms:
+        raise Refused(field, f"{text.strip()!r} has no number: type one")
     return terms
 
 

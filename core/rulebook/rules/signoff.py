@@ -105,8 +105,6 @@ def still_true(
     facts: Annotated[tuple[FactIn, ...], FACTS],
 ) -> Fresh:
     """`freshness` as the page has it."""
-    if body.get("facts") is None:
-        raise Refused("body.facts", "is needed")
     f = freshness(body, _facts(facts))
     return Fresh(f.stale, f.changed, f.removed, f.added)
 

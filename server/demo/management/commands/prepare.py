@@ -12,6 +12,8 @@ from server.aircraft.models import Aircraft
 from server.demo.loading import load, relocate
 from server.find.indexing import rebuild
 from server.find.models import Findable
+from server.kit.models import Check
+from server.kit.standing import keep_all
 
 
 class Command(BaseCommand):
@@ -24,6 +26,8 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0, interactive=False)
         for aircraft in Aircraft.objects.exclude(pk__in=Findable.objects.values("aircraft")):
             rebuild(aircraft)
+        for aircraft in Aircraft.objects.exclude(pk__in=Check.objects.values("aircraft")):
+            keep_all(aircraft.pk)
         if not settings.DEMO:
             return
         if not Aircraft.objects.exists():

@@ -1,0 +1,103 @@
+"""Every operation of the API, taken from its own schema: where it is, what it asks, and a place
+in the demo at which to try it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any
+
+import jsonschema
+from drf_spectacular.generators import SchemaGenerator
+
+# A thing of the demo for each name in a path; by the operation's path where it needs another.
+PLACES = {
+    "slug": "fenlark",
+    "bay": "aft-fuselage",
+    "closure": "aft-top-skin",
+    "control": "rudder",
+    "event": "1",
+    "variant": "1",
+    "source": "1",
+    "directive": "1",
+    "finding": "1",
+    "instrument": "1",
+    "joint": "rudder-pulley-bracket-bolt",
+    "end": "1",
+    "note_id": "1",
+    "opening": "none-such",
+    "photo": "1",
+    "which": "thumb",
+    "reading": "1",
+    "requirement": "1",
+    "scope": "control:rudder",
+    "surface": "rudder",
+    "rule": "controls.edge_offset",
+    "kind": "pdf",
+}
+# Text that no field of any form is called.
+UNKNOWN = "no_such_field"
+
+
+@lru_cache(maxsize=1)
+def schema() -> dict[str, Any]:
+    """The schema, made once."""
+    generator: Any = SchemaGenerator
+    made = generator()
+    found: dict[str, Any] = made.get_schema(request=None, public=True)
+    return found
+
+
+@dataclass(frozen=True)
+class Operation:
+    """One method at one path."""
+
+    method: str
+    path: str
+    spec: dict[str, Any]
+
+    @property
+    def name(self) -> str:
+        """As a person would say it."""
+        return f"{self.method.upper()} {self.path}"
+
+    @property
+    def of_aircraft(self) -> bool:
+        """Whether it belongs to one aircraft."""
+        return "{slug}" in self.path
+
+    def at(self, **other: str) -> str:
+        """Its address in the demo."""
+        return self.path.format(**(PLACES | other))
+
+    @cached_property
+    def body(self) -> dict[str, Any] | None:
+        """What it asks as JSON, references resolved; None: nothing, or a file."""
+        content = self.spec.get("requestBody", {}).get("content", {})
+        if "application/json" not in content:
+            return None
+        return resolved(content["application/json"]["schema"])
+
+    def wrong(self, status: int, answer: Any) -> str | None:
+        """Where an answer is not as the schema says."""
+        content = self.spec["responses"].get(str(status), {}).get("content", {})
+        if "application/json" not in content:
+            return None
+        asked = {"components": schema()["components"]} | content["application/json"]["schema"]
+        found = next(jsonschema.Draft202012Validator(asked).iter_errors(answer), None)
+        return None if found is None else f"{list(found.path)}: {found.message[:300]}"
+
+
+def operations() -> Iterator[Operation]:
+    """All of them."""
+    for path, methods in schema()["paths"].items():
+        for method, spec in methods.items():
+            yield Operation(method, path, spec)
+
+
+def resolved(part: dict[str, Any]) -> dict[str, Any]:
+    """A schema without a reference at its top."""
+    while "$ref" in part:
+        part = schema()["components"]["schemas"][part["$ref"].rpartition("/")[2]]
+    return part
