@@ -2,25 +2,13 @@ import { Navigate, Route, Routes } from "react-router";
 
 import { SignIn } from "../accounts/SignIn";
 import { AircraftList } from "../aircraft/AircraftList";
-import { AirframePage } from "../aircraft/AirframePage";
-import { BayPage } from "../aircraft/BayPage";
-import { LanePage } from "../aircraft/LanePage";
 import { NewAircraft } from "../aircraft/NewAircraft";
-import { CablesPage } from "../cables/CablesPage";
-import { ClosurePage } from "../closing/ClosurePage";
-import { LinkagePage } from "../controls/linkage/LinkagePage";
-import { ControlsPage } from "../controls/ControlsPage";
-import { FindPage } from "../find/FindPage";
-import { JointsPage } from "../hardware/JointsPage";
-import { SincePage } from "../journal/SincePage";
 import { Waiting } from "../marks/Said";
-import { LooseEndsPage } from "../record/LooseEndsPage";
 import { RuleBookPage } from "../rulebook/RuleBookPage";
-import { SignoffPage } from "../signoff/SignoffPage";
-import { SourcesPage } from "../sources/SourcesPage";
 import { Frame } from "./Frame";
 import { useSession } from "./queries";
 import { Top } from "./Top";
+import { TRADES } from "./trades";
 
 export function App() {
   const session = useSession();
@@ -57,19 +45,16 @@ export function App() {
       />
       <Route path="/rules/:rule?" element={rules} />
       <Route path="/a/:slug" element={<Frame session={session.data} />}>
-        <Route index element={<LanePage />} />
-        <Route path="controls/:control?" element={<ControlsPage />} />
-        <Route path="controls/:control/linkage" element={<LinkagePage />} />
-        <Route path="cables/:control?" element={<CablesPage />} />
-        <Route path="sign-off" element={<SignoffPage />} />
-        <Route path="bays/:bay" element={<BayPage />} />
-        <Route path="closures/:closure" element={<ClosurePage />} />
-        <Route path="joints" element={<JointsPage />} />
-        <Route path="loose-ends" element={<LooseEndsPage />} />
-        <Route path="sources" element={<SourcesPage />} />
-        <Route path="find" element={<FindPage />} />
-        <Route path="since" element={<SincePage />} />
-        <Route path="airframe" element={<AirframePage />} />
+        {TRADES.flatMap((t) =>
+          t.paths.map(([path, Page]) => {
+            const whole = [t.to, path].filter(Boolean).join("/");
+            return whole ? (
+              <Route key={whole} path={whole} element={<Page />} />
+            ) : (
+              <Route key="lane" index element={<Page />} />
+            );
+          }),
+        )}
       </Route>
       <Route path="*" element={<Navigate to="/" replace />} />
     </Routes>

@@ -1,5 +1,5 @@
 /** The aircraft's frame: trades on the left, the lane above, the entry bar below. */
-import { useEffect, useState } from "react";
+import { Suspense, useEffect, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 
 import { LaneFigure } from "../aircraft/LaneFigure";
@@ -11,22 +11,11 @@ import { EntryBar } from "./EntryBar";
 import { useAircraft } from "./queries";
 import { Shortcuts, useKeysOn } from "./Shortcuts";
 import { Corner } from "./Top";
+import { TRADES } from "./trades";
 import { UnsentBar } from "./UnsentBar";
 
-const TRADES = [
-  { to: "", word: "Lane", key: "1", mark: "M3 13h5V6h6v7h7" },
-  { to: "controls", word: "Controls", key: "2", mark: "M3 14h9l8-7M12 14h9" },
-  { to: "cables", word: "Cables", key: "3", mark: "M2 9h6l7 4h7M2 15h6l7-4h7M8 7v4M15 11v4" },
-  { to: "sign-off", word: "Sign-off", key: "9", mark: "M4 15c4-9 6-9 5-3s3 4 5 0 3 1 6 1M4 18h16" },
-];
-
-const WORDS = [
-  ["joints", "Joints"],
-  ["sources", "Sources"],
-  ["find", "Find"],
-  ["since", "What is new"],
-  ["airframe", "Airframe"],
-] as const;
+const RAIL = TRADES.flatMap((t) => (t.rail ? [{ to: t.to, word: t.word, ...t.rail }] : []));
+const ABOVE = TRADES.filter((t) => t.above);
 
 export type FrameContext = { aircraft: Aircraft; session: Session };
 
@@ -55,7 +44,7 @@ export function Frame({ session }: { session: Session }) {
         <Link to="/" className="brand" title="All aircraft">
           Ash Lane
         </Link>
-        {TRADES.map((t) => (
+        {RAIL.map((t) => (
           <NavLink key={t.word} end={!t.to} to={`/a/${slug}${t.to && "/" + t.to}${kept}`}>
             <svg viewBox="0 0 24 24" width="20" height="20" aria-hidden="true">
               <path d={t.mark} />
@@ -75,7 +64,7 @@ export function Frame({ session }: { session: Session }) {
             <NavLink className="ends-tag" to={`/a/${slug}/loose-ends${kept}`}>
               {plural(aircraft.data.loose_ends, "loose end")}
             </NavLink>
-            {WORDS.map(([to, word]) => (
+            {ABOVE.map(({ to, word }) => (
               <NavLink key={to} to={`/a/${slug}/${to}${kept}`}>
                 {word}
               </NavLink>
@@ -91,7 +80,9 @@ export function Frame({ session }: { session: Session }) {
       </header>
       <main id="work" className="work" tabIndex={-1}>
         <UnsentBar slug={slug} who={session.username} />
-        <Outlet context={{ aircraft: aircraft.data, session } satisfies FrameContext} />
+        <Suspense fallback={<Waiting error={null} />}>
+          <Outlet context={{ aircraft: aircraft.data, session } satisfies FrameContext} />
+        </Suspense>
       </main>
       <EntryBar slug={slug} session={session} onHelp={() => setHelp(true)} />
       {help && <Shortcuts onClose={() => setHelp(false)} />}
@@ -113,7 +104,7 @@ function useFrameKeys(slug: string, aircraft: Aircraft | undefined, onHelp: () =
       if (!on) return;
       // From the address as it is now: a key may follow a click before the page is drawn again.
       const bay = new URLSearchParams(window.location.search).get("bay");
-      const trade = TRADES.find((t) => t.key === e.key);
+      const trade = RAIL.find((t) => t.key === e.key);
       if (trade)
         void navigate(`/a/${slug}${trade.to && "/" + trade.to}${bay ? `?bay=${bay}` : ""}`);
       const bays = aircraft?.bays.map((b) => b.slug) ?? [];

@@ -39,7 +39,9 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
     material: c.material,
     tpi: (c.turnbuckle?.threads_per_inch ?? []).join("; "),
     showing: (now?.showing ?? []).join("; "),
-    items: (c.slide_on ?? []).map((i) => `${i.name}; ${Number((i.bore * 1e3).toFixed(3))}`).join("\n"),
+    items: (c.slide_on ?? [])
+      .map((i) => `${i.name}; ${Number((i.bore * 1e3).toFixed(3))}`)
+      .join("\n"),
   });
   const [fittings, setFittings] = useState<FittingRow[]>(rowsOf(c.fittings));
   const ends = { A: c.ends?.A ?? {}, B: c.ends?.B ?? {} };
