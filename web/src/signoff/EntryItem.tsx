@@ -3,6 +3,9 @@ import type { Entry } from "../app/api";
 import { VerdictMark } from "../marks/VerdictMark";
 import { plain, when } from "../marks/words";
 
+/** What is listed at once; the rest is folded. */
+const SHOWN = 8;
+
 export function EntryItem({ entry, scope }: { entry: Entry; scope?: boolean }) {
   const signature = entry.kind === "signature";
   return (
@@ -24,22 +27,41 @@ export function EntryItem({ entry, scope }: { entry: Entry; scope?: boolean }) {
         </p>
         <p className="quiet">{entry.statement}</p>
         {entry.reason && <p>Reason: {entry.reason}</p>}
-        {entry.changes.length > 0 && (
-          <ul className="changes">
-            {entry.changes.map((c) => (
-              <li key={c.id}>
-                {c.name}, {c.change}:{" "}
-                {c.fields.map((f) => (
-                  <span key={f.field} className="change">
-                    {plain(f.field)} {f.was || "nothing"} → {f.now || "nothing"}
-                  </span>
-                ))}
-              </li>
-            ))}
-          </ul>
+        <Changes list={entry.changes.slice(0, SHOWN)} />
+        {entry.changes.length > SHOWN && (
+          <details>
+            <summary>and {entry.changes.length - SHOWN} changes more</summary>
+            <Changes list={entry.changes.slice(SHOWN)} />
+          </details>
         )}
         <code className="hash">{entry.hash}</code>
       </div>
     </li>
   );
+}
+
+type Change = Entry["changes"][number];
+
+function Changes({ list }: { list: Change[] }) {
+  if (!list.length) return null;
+  return (
+    <ul className="changes">
+      {list.map((c) => (
+        <li key={c.id}>
+          {c.name}, {c.change}:{" "}
+          {c.fields.map((f) => (
+            <span key={f.field} className="change">
+              {plain(f.field)} {told(c, f)}
+            </span>
+          ))}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+/** From and to; of what came or went, what it says alone. */
+function told(c: Change, f: Change["fields"][number]): string {
+  if (c.change === "changed") return `${f.was || "nothing"} → ${f.now || "nothing"}`;
+  return f.now || f.was || "nothing";
 }
