@@ -52,3 +52,9 @@ class Check(models.Model):
             )
         ]
         indexes = [models.Index(fields=["aircraft", "rank", "order", "place"])]
+
+
+class JudgedBy(models.Model):
+    """The program, by a digest of its source, that judged what is kept: one row."""
+
+    digest = models.CharField(max_length=64)

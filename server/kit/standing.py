@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import hashlib
 import zlib
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from datetime import date
+from pathlib import Path
 from typing import Any
 
 from django.db import connection, transaction
@@ -14,9 +16,10 @@ from django.db.models import Q, Subquery
 from core.basis.checks import Check, Later
 from core.basis.verdicts import Verdict
 from core.signoff.closing import Concern
-from server.aircraft.models import Member
+from server.aircraft.models import Aircraft, Member
 from server.kit import dirty
 from server.kit.models import Check as Row
+from server.kit.models import JudgedBy
 from server.kit.trade import DESCRIBED, Judged, trades
 
 COMPARED = (
@@ -43,6 +46,7 @@ COMPARED = (
     "part",
     "side",
 )
+ROOT = Path(__file__).parents[2]
 READ = ("concern", "about", "what", "bays", "step", "state", "verdict", "owner", "link", "closure")
 
 
@@ -126,6 +130,30 @@ def keep_all(aircraft: int) -> None:
     with transaction.atomic():
         for name in trades():
             keep(aircraft, name)
+
+
+def renewed() -> None:
+    """Judge every aircraft anew if another program than this one judged what is kept: a rule
+    that changed must not leave its old word in a gate."""
+    digest = _digest()
+    with transaction.atomic():
+        kept = JudgedBy.objects.select_for_update().first() or JudgedBy()
+        if kept.digest == digest:
+            return
+        for aircraft in Aircraft.objects.order_by("pk").values_list("pk", flat=True):
+            keep_all(aircraft)
+        kept.digest = digest
+        kept.save()
+
+
+def _digest() -> str:
+    """Of all source that may bear on a verdict."""
+    digest = hashlib.sha256()
+    for part in ("core", "server"):
+        for path in sorted((ROOT / part).rglob("*")):
+            if path.suffix in (".py", ".json"):
+                digest.update(path.read_bytes())
+    return digest.hexdigest()
 
 
 def differences(aircraft: int) -> list[str]:

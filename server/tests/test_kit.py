@@ -14,7 +14,7 @@ from server.closing.frame import frame
 from server.controls.models import Requirement
 from server.hardware.models import Joint
 from server.kit import standing
-from server.kit.models import Check
+from server.kit.models import Check, JudgedBy
 from server.kit.trade import trades
 from testkit.base import ELEVATOR, OnTheDemo
 
@@ -56,6 +56,16 @@ class Kept(OnTheDemo):
         self.assertIn(f"{gone.trade} {gone.subject} {gone.key}: is not kept", said)
         self.assertIn("mended", self.verified("--mend")[1])
         self.assertEqual(self.verified(), (0, "0 differences\n"))
+
+    def test_another_program_judges_everything_anew_when_it_starts_and_the_same_does_not(self):
+        call_command("prepare", stdout=StringIO())
+        row = Check.objects.filter(aircraft=self.fenlark, verdict="out").first()
+        Check.objects.filter(pk=row.pk).update(verdict="in")
+        call_command("prepare", stdout=StringIO())
+        self.assertEqual(Check.objects.get(pk=row.pk).verdict, "in")
+        JudgedBy.objects.update(digest="another")
+        call_command("prepare", stdout=StringIO())
+        self.assertEqual(Check.objects.get(pk=row.pk).verdict, "out")
 
     def test_a_saved_row_puts_its_own_subject_in_question_and_no_other(self):
         joint = Joint.objects.filter(aircraft=self.fenlark).order_by("slug").first()

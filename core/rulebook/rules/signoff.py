@@ -389,7 +389,10 @@ def _limits(due: DueIn | None) -> Limits | None:
     title="Bulletins and directives",
     purpose="Does it apply, and when is it due?",
     source="The directive's own text stands above this.",
-    validity="Wordings by calendar month run to the month's last day: enter that date.",
+    validity=(
+        "Wordings by calendar month run to the month's last day: enter that date. A number"
+        " written as text counts as that number; a number against words is not known."
+    ),
     caution="Compliance is the owner's and the authority's matter.",
 )
 def directive(

@@ -12,8 +12,7 @@ from server.aircraft.models import Aircraft
 from server.demo.loading import load, relocate
 from server.find.indexing import rebuild
 from server.find.models import Findable
-from server.kit.models import Check
-from server.kit.standing import keep_all
+from server.kit.standing import renewed
 
 
 class Command(BaseCommand):
@@ -26,8 +25,7 @@ class Command(BaseCommand):
         call_command("migrate", verbosity=0, interactive=False)
         for aircraft in Aircraft.objects.exclude(pk__in=Findable.objects.values("aircraft")):
             rebuild(aircraft)
-        for aircraft in Aircraft.objects.exclude(pk__in=Check.objects.values("aircraft")):
-            keep_all(aircraft.pk)
+        renewed()
         if not settings.DEMO:
             return
         if not Aircraft.objects.exists():
