@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from core.basis.refused import Refused, finite, positive
 from core.cables.lever import SIDES, Lever
-from core.cables.path import Num, Path, Point, Pulley, Reach, vec
+from core.cables.path import Num, Path, Point, Pulley, Reach
 
 CAUTION = (
     "Tension that changes by more than the maker's band through the travel means the levers' "
@@ -25,6 +25,8 @@ CAUTION = (
 MOST_DRIVER = 1.5
 RANGE = (-1.2, 1.2)
 GRID = 481
+# Every which angle looks at the whole grid, and how many cells each way the others look at.
+EVERY, WINDOW = 20, 7
 HALVINGS = 52
 STEP = 0.02
 NEARBY = 1e-9
@@ -205,34 +207,124 @@ def _solved(
         raise Refused("driven_range_rad", "must be a low and a high angle")
     finite(guess, "guess_rad")
     grid = np.linspace(within[0], within[1], GRID)
-    rest = np.broadcast_to(
-        loop.left(loop.held(angles[:, None]), grid[None, :], hinge), (angles.size, grid.size)
-    )
-    rows, columns = np.nonzero((rest[:, :-1] < 0) & (rest[:, 1:] >= 0))
-    roots = _refined(loop, angles[rows], hinge, grid[columns], grid[columns + 1])
-    edges = np.searchsorted(rows, np.arange(angles.size + 1))
+    crossings = _Crossings(loop, angles, hinge, grid, guess, begins)
     near = guess
     kept, chosen = [], []
     for i, angle in enumerate(angles):
-        here = roots[edges[i] : edges[i + 1]]
         near = guess if i in begins else near
-        if here.size == 0:
+        root = crossings.nearest(i, near)
+        if root is None:
             if only_last and i < angles.size - 1:
                 continue
             raise _nowhere(loop, float(angle), near)
-        near = float(here[np.argmin(np.abs(here - near))])
+        near = root
         kept.append(i)
         chosen.append(near)
-    return _states(loop, angles[kept], hinge, np.array(chosen), grid, rest[kept])
+    return _states(loop, angles[kept], hinge, np.array(chosen), grid)
 
 
-def _refined(loop: Loop, angles: Floats, hinge: float, lo: Floats, hi: Floats) -> Floats:
+class _Crossings:
+    """Where the moment on the driven lever passes upward through nothing, at each driver angle.
+
+    The whole grid is looked at for some of the angles; for the others only the cells around
+    where the equilibrium is then expected. What is found there counts only if no cell outside
+    could hold a nearer one; else the whole grid is looked at after all. So the answer is that
+    of the whole grid.
+    """
+
+    def __init__(
+        self,
+        loop: Loop,
+        angles: Floats,
+        hinge: float,
+        grid: Floats,
+        guess: float,
+        begins: Sequence[int],
+    ) -> None:
+        self.loop, self.angles, self.hinge, self.grid = loop, angles, hinge, grid
+        count = angles.size
+        expected = self._expected(guess, begins)
+        first = np.clip(expected - WINDOW, 0, grid.size - 1 - 2 * WINDOW)
+        self.low, self.high = grid[first].tolist(), grid[first + 2 * WINDOW].tolist()
+        cells = self._upward(np.arange(count), first[:, None] + np.arange(2 * WINDOW + 1))
+        self.roots = self._refined(cells).tolist()
+        self.edges = np.searchsorted(cells.rows, np.arange(count + 1)).tolist()
+
+    def nearest(self, row: int, near: float) -> float | None:
+        """The equilibrium at an angle that lies nearest to an angle of the driven lever."""
+
+        def away(root: float) -> float:
+            return abs(root - near)
+
+        here = self.roots[self.edges[row] : self.edges[row + 1]]
+        root: float | None = min(here, key=away, default=None)
+        if root is not None and away(root) < min(near - self.low[row], self.high[row] - near):
+            return root
+        whole = self._refined(self._upward(np.array([row]), self._all)).tolist()
+        root = min(whole, key=away, default=None)
+        return root
+
+    def _expected(self, guess: float, begins: Sequence[int]) -> Any:
+        """The cell in which the equilibrium is expected, for every angle."""
+        count = self.angles.size
+        ends = {b - 1 for b in begins if b > 0} | {count - 1}
+        looked = np.array(sorted(ends | set(begins) | set(range(0, count, EVERY))))
+        found = self._upward(looked, self._all)
+        edges = np.searchsorted(found.rows, looked).tolist()
+        first = near = int(np.searchsorted(self.grid, guess))
+        followed = []
+        for row, begin, end in zip(looked.tolist(), edges, [*edges[1:], None], strict=True):
+            here = found.cells[begin:end]
+            near = first if row in begins else near
+            near = int(here[np.argmin(np.abs(here - near))]) if here.size else near
+            followed.append(near)
+        return np.interp(np.arange(count), looked, followed).astype(int)
+
+    @property
+    def _all(self) -> NDArray[np.intp]:
+        return np.arange(self.grid.size)[None, :]
+
+    def _upward(self, rows: NDArray[np.intp], columns: NDArray[np.intp]) -> _Cells:
+        """Between which neighbours of these columns the moment passes upward."""
+        held = self.loop.held(self.angles[rows][:, None])
+        rest = self.loop.left(held, self.grid[columns], self.hinge)
+        rest = np.broadcast_to(rest, (rows.size, columns.shape[1]))
+        i, j = np.nonzero((rest[:, :-1] < 0) & (rest[:, 1:] >= 0))
+        cells = np.broadcast_to(columns, rest.shape)[i, j]
+        return _Cells(rows[i], cells, rest[i, j], rest[i, j + 1])
+
+    def _refined(self, found: _Cells) -> Floats:
+        lo, hi = self.grid[found.cells], self.grid[found.cells + 1]
+        return _closed_in(
+            self.loop, self.angles[found.rows], self.hinge, lo, hi, found.below, found.above
+        )
+
+
+@dataclass(frozen=True)
+class _Cells:
+    """Cells of the grid by row of the angles, with what is left of the moments at both ends."""
+
+    rows: NDArray[np.intp]
+    cells: NDArray[np.intp]
+    below: Floats
+    above: Floats
+
+
+def _closed_in(
+    loop: Loop,
+    angles: Floats,
+    hinge: float,
+    lo: Floats,
+    hi: Floats,
+    f_lo: Floats,
+    f_hi: Floats,
+) -> Floats:
     """The crossings inside the brackets: false position with the Illinois step, and halving
     where the upper end is already at rest (nothing pulls there)."""
     held = loop.held(angles)
-    f_lo, _ = loop.rest(held, lo, hinge)
-    f_hi, dead = loop.rest(held, hi, hinge)
-    lo = np.where((f_hi == 0) & ~dead, hi, lo)
+    if np.any(f_hi == 0):
+        _, dead = loop.rest(held, hi, hinge)
+        lo = np.where((f_hi == 0) & ~dead, hi, lo)
     last = np.zeros(angles.size)
     for _ in range(MOST_STEPS):
         with np.errstate(invalid="ignore", divide="ignore"):
@@ -249,9 +341,7 @@ def _refined(loop: Loop, angles: Floats, hinge: float, lo: Floats, hi: Floats) -
     return np.asarray(hi)
 
 
-def _states(
-    loop: Loop, angles: Floats, hinge: float, roots: Floats, grid: Floats, rest: Floats
-) -> list[State]:
+def _states(loop: Loop, angles: Floats, hinge: float, roots: Floats, grid: Floats) -> list[State]:
     """The loop at its equilibria, all at once; where both sides are slack, how far it is free."""
     held_at = loop.held(angles)
     pulls = loop.pulls(held_at, roots)
@@ -263,7 +353,7 @@ def _states(
     for i, angle in enumerate(angles.tolist()):
         root = float(roots[i])
         if hinge == 0 and free[i]:
-            high = _free_until(loop, angle, root + NEARBY, grid, rest[i])
+            high = _free_until(loop, angle, root + NEARBY, grid)
             states.append(State(angle, "both slack", None, 0.0, 0.0, 0.0, root, high))
             continue
         a, b = float(tension["A"][i]), float(tension["B"][i])
@@ -272,8 +362,9 @@ def _states(
     return states
 
 
-def _free_until(loop: Loop, angle: float, low: float, grid: Floats, rest: Floats) -> float:
+def _free_until(loop: Loop, angle: float, low: float, grid: Floats) -> float:
     """Where a side begins to pull again, above an angle at which nothing pulls."""
+    rest = np.broadcast_to(loop.left(loop.held(angle), grid), grid.shape)
     beyond = grid[(grid > low) & (rest > 0)]
     if beyond.size == 0:
         return float(grid[-1])
@@ -293,52 +384,3 @@ def _nowhere(loop: Loop, angle: float, near: float) -> Refused:
         except Refused as refusal:
             return refusal
     return Refused("driven_range_rad", "no equilibrium of the driven lever in this range")
-
-
-@dataclass(frozen=True)
-class Extremes:
-    """Highest and lowest tension of a sweep, N, with side and driver angle."""
-
-    highest_N: float
-    highest_side: str
-    highest_at_rad: float
-    lowest_N: float
-    lowest_side: str
-    lowest_at_rad: float
-
-
-def extremes(states: Sequence[State]) -> Extremes:
-    """The highest tension (for brackets and the cable's strength) and the lowest of a sweep."""
-    all_of = [
-        (t, name, s.driver_rad)
-        for s in states
-        for name, t in (("A", s.tension_A_N), ("B", s.tension_B_N))
-    ]
-    return Extremes(*max(all_of, key=lambda x: x[0]), *min(all_of, key=lambda x: x[0]))
-
-
-def item_travel(
-    lever: Lever,
-    side: str,
-    pulleys: Sequence[Pulley],
-    far_point: Sequence[float],
-    angles: Sequence[float] | Floats,
-) -> tuple[float, float]:
-    """How far a point fixed to the cable moves along the route, m: low and high, 0 included.
-
-    Positive away from this lever. pulleys: those between the lever and the item. far_point: a
-    fixed point of the route beyond the item.
-    """
-    if side not in SIDES:
-        raise Refused("side", "must be A or B")
-    far: Point = vec(far_point, "far_point")
-    path = Path(pulleys)
-    path.refuse_at(getattr(lever, side), far)
-    turned = np.asarray([finite(float(a), "angles") for a in angles])
-    moved = float(path.length(getattr(lever, side), far)) - path.length(
-        lever.attachment(side, turned), far
-    )
-    if np.any(np.isnan(moved)):
-        for angle in turned:
-            path.refuse_at(lever.attachment(side, float(angle)), far)
-    return float(min(0.0, moved.min(initial=0.0))), float(max(0.0, moved.max(initial=0.0)))

@@ -19,8 +19,9 @@ from core.basis.verdicts import Verdict, judge
 from core.cables.cable import LBF
 from core.cables.document import Cable, Rigging, Support
 from core.cables.forces import Force, pulley_force
+from core.cables.item import item_travel
 from core.cables.lever import SIDES
-from core.cables.loop import Loop, Side, State, item_travel, loop_sweep
+from core.cables.loop import Loop, Side, State, loop_sweep
 from core.cables.path import Path, Vec, minus, unit
 from core.cables.route import (
     Fairlead,

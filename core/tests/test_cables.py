@@ -292,6 +292,42 @@ class Laws(TestCase):
             )
             self.assertAlmostEqual(found, other, 9)
 
+    @settings(max_examples=12, deadline=None)
+    @given(
+        st.floats(-0.02, 0.02), st.floats(0.05, 0.14), st.floats(-6, 6), st.floats(0.2, 0.8),
+        st.integers(1, 60), st.sampled_from([5.0, 40.0, T0]),
+    )  # fmt: skip
+    def test_a_sweep_is_what_the_whole_grid_gives_angle_by_angle(
+        self, offset, radius, hinge, far, count, tension
+    ):
+        loop = straight_loop(tension, r1=radius, offset=offset)
+        angles = np.linspace(-far, far, count)
+        try:
+            swept = loop_sweep(loop, angles, hinge)
+        except Refused:
+            swept = None
+        grid = np.linspace(-1.2, 1.2, 481)
+
+        def rest(angle, driven):
+            return float(loop.moment(angle, driven)) - hinge
+
+        def nearest(angle, near):
+            left = np.broadcast_to(loop.moment(angle, grid), grid.shape) - hinge
+            ups = [i for i in range(480) if left[i] < 0 <= left[i + 1]]
+            roots = [brentq(lambda t: rest(angle, t), grid[i], grid[i + 1]) for i in ups]
+            return min(roots, key=lambda r: abs(r - near), default=None)
+
+        for sign in (1, -1):
+            near = 0.0
+            for step in np.linspace(0, far, int(np.ceil(far / 0.02)) + 1):
+                near = None if near is None else nearest(sign * step, near)
+            if near is None:
+                self.assertIsNone(swept)
+            elif swept is not None and count > 1:
+                state = swept[-1 if sign == 1 else 0]
+                if state.status != "both slack":
+                    self.assertAlmostEqual(state.driven_rad, near, 7)
+
     def test_a_cable_leaves_a_pulley_square_to_its_radius_on_the_side_that_its_sense_says(self):
         for sense, above in ((-1, True), (1, False)):
             path = CablePath([Pulley((1.0, 0.0, 0.0), (0, 0, 1), 0.1, sense)])

@@ -8,8 +8,9 @@ from typing import Annotated
 from core.basis.forms import OneOf, Unit
 from core.basis.refused import Refused
 from core.basis.rules import rule
+from core.cables.item import item_travel
 from core.cables.lever import Lever
-from core.cables.loop import CAUTION, RANGE, Loop, Side, item_travel, loop_solve
+from core.cables.loop import CAUTION, RANGE, Loop, Side, loop_solve
 from core.cables.path import Pulley, Vec
 from core.cables.words import STATICS
 
