@@ -21,6 +21,8 @@ from server.signoff.models import ScopeState
 from server.signoff.scope import Scope
 
 PREFIX = "bay:"
+# Kinds of change that alter nothing of what a bay's inspection covers.
+NOT_OF_A_BAY = {"reading"}
 
 
 def values(aircraft: Aircraft, bay: Bay) -> list[tuple[str, Any]]:
@@ -63,8 +65,10 @@ def _lock(aircraft: Aircraft) -> None:
 
 
 @after
-def followed(aircraft: Aircraft, bays: Sequence[str]) -> None:
+def followed(aircraft: Aircraft, kind: str, bays: Sequence[str]) -> None:
     """After a change: those of these bays that somebody looked at to sign are kept anew."""
+    if kind in NOT_OF_A_BAY:
+        return
     names = [f"{PREFIX}{b}" for b in bays]
     known = ScopeState.objects.filter(aircraft=aircraft, scope__in=names)
     scopes_of = list(known.values_list("scope", flat=True))

@@ -49,13 +49,13 @@ class KeptOnce:
         with connection.cursor() as cursor:
             cursor.execute(
                 "INSERT INTO accounts_keptwrite (user_id, key, digest, status, body, content_type,"
-                " at) VALUES (%s, %s, %s, 0, '', '', now()) ON CONFLICT DO NOTHING",
+                " at) VALUES (%s, %s, %s, 0, '', '', now()) ON CONFLICT DO NOTHING RETURNING id",
                 [request.user.pk, key, digest],
             )
-            claimed = cursor.rowcount == 1
-        assert request.user.pk is not None
-        kept = KeptWrite.objects.get(user_id=request.user.pk, key=key)
-        if not claimed:
+            claimed = cursor.fetchone()
+        if claimed is None:
+            assert request.user.pk is not None
+            kept = KeptWrite.objects.get(user_id=request.user.pk, key=key)
             if kept.digest != digest:
                 return _said(HEADER, "this key was used for another write")
             return HttpResponse(kept.body, status=kept.status, content_type=kept.content_type)
@@ -65,10 +65,11 @@ class KeptOnce:
             forget()
         else:
             settle()
-            kept.status = response.status_code
-            kept.body = response.content.decode()
-            kept.content_type = response.headers.get("Content-Type", "application/json")
-            kept.save()
+            KeptWrite.objects.filter(pk=claimed[0]).update(
+                status=response.status_code,
+                body=response.content.decode(),
+                content_type=response.headers.get("Content-Type", "application/json"),
+            )
         return response
 
     @staticmethod

@@ -22,7 +22,15 @@ from core.controls.travel import (
 )
 from core.controls.verdict import Judged, Measurement
 from server.controls import shapes
-from server.controls.models import Control, Reading, Requirement, SourceDecision, Surface
+from server.controls.models import (
+    Control,
+    Reading,
+    Requirement,
+    Round,
+    SenseCheck,
+    SourceDecision,
+    Surface,
+)
 from server.controls.sets import RowSet, core_surface, sets_of
 from server.controls.why import shown_set
 from server.instruments.models import Instrument
@@ -31,7 +39,11 @@ from server.kit.showing import Why, why
 
 @dataclass
 class Judging:
-    """A control's rows, and what was judged of them so far."""
+    """A control's rows, and what was judged of them so far.
+
+    readings: those that stand and are judged; rows: all that were ever kept, with all rounds
+    and the checks of sense of the round that is judged.
+    """
 
     control: Control
     surfaces: Sequence[Surface]
@@ -40,6 +52,9 @@ class Judging:
     instruments: Sequence[Instrument]
     decisions: Sequence[SourceDecision]
     servo: bool = False
+    rounds: Sequence[Round] = ()
+    rows: Sequence[Reading] = ()
+    senses: Sequence[SenseCheck] = ()
     travels: dict[tuple[int, str], Travel] = field(default_factory=dict)
     sets: dict[tuple[int, str], list[RowSet]] = field(default_factory=dict)
 

@@ -46,9 +46,11 @@ def judging(
 
     `extra`: readings not saved, for a preview; `without`: one left out (being corrected).
     """
-    rounds = list(control.rounds.all())
+    rounds = list(control.rounds.select_related("started_by"))
     chosen = next((r for r in rounds if r.pk == round_id), rounds[-1])
-    rows = Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
+    rows = list(
+        Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
+    )
     readings = [r for r in current(standing_in(rows, rounds, chosen)) if r.pk != without]
     return Judging(
         control,
@@ -58,6 +60,9 @@ def judging(
         list(Instrument.objects.filter(aircraft=control.aircraft_id)),
         list(SourceDecision.objects.filter(surface__control=control).select_related("decided_by")),
         Stop.objects.filter(mechanism__control=control, kind="servo").exists(),
+        rounds,
+        rows,
+        list(SenseCheck.objects.filter(round=chosen).select_related("seen_by")),
     )
 
 
@@ -144,15 +149,13 @@ def sheet(
 
     `held`: what was judged of its current round already.
     """
-    rounds = list(control.rounds.select_related("started_by"))
-    chosen = next((r for r in rounds if r.number == number), rounds[-1])
-    held = held or hold(control, chosen.pk)
+    if held is None:
+        earlier = None if number is None else control.rounds.filter(number=number).first()
+        held = hold(control, earlier.pk if earlier else None)
     judged, results = held.judged, held.results
-    rows = list(
-        Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
-    )
+    rounds, rows = judged.rounds, judged.rows
+    chosen = next((r for r in rounds if r.number == number), rounds[-1])
     standing = {r.pk for r in current(rows)}
-    checks = SenseCheck.objects.filter(round=chosen).select_related("seen_by")
     return shapes.SheetShown(
         slug=control.slug,
         name=control.name,
@@ -176,7 +179,7 @@ def sheet(
                 seen_by=c.seen_by.name,
                 at=c.at.isoformat(),
             )
-            for c in checks
+            for c in judged.senses
         ],
     )
 
@@ -295,9 +298,9 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
         facts.append((f"reading/{row.chain_id}", reading_value(row)))
     for d in judged.decisions:
         facts.append((f"decision/{d.pk}", decision_value(d)))
-    rnd = current_round(control)
+    rnd = judged.rounds[-1]
     facts.append((f"round/{control.slug}", {"number": str(rnd.number), "reason": rnd.reason}))
-    for c in SenseCheck.objects.filter(round=rnd).select_related("seen_by"):
+    for c in judged.senses:
         facts.append((f"sense/{c.pk}", sense_value(c)))
     facts.extend(rigged(control))
     for told in ports.covers:

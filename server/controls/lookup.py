@@ -27,6 +27,9 @@ def lock(control: Control) -> None:
 
 def locked(who: Member, at: Mapping[str, Any]) -> Control:
     """The control of an address, locked."""
-    found = control_of(who, at["control"])
-    lock(found)
+    mine = Control.objects.filter(aircraft=who.aircraft_id, slug=at["control"])
+    found = mine.select_for_update().first()
+    if found is None:
+        raise Http404
+    found.aircraft = who.aircraft
     return found

@@ -49,8 +49,10 @@ def build(control: Control, given: dict[str, Any], by: Person, is_check: bool) -
         due = instrument.calibration_due.isoformat()
         raise Refused("instrument", f"its calibration was due on {due}: use another, or renew it")
     values = parse_many(given["value"], instrument.kind, given.get("unit") or _unit(instrument))
+    measured = current_round(control)
     rows = [_row(control, surface, instrument, given, v, by, is_check) for v in values]
     for row in rows:
+        row.round = measured
         row.taken_at = taken_at
         _check(surface, row)
     return rows
@@ -104,7 +106,7 @@ def corrected(old: Reading, given: dict[str, Any], by: Person) -> Reading:
 
 
 def _surface(control: Control, slug: str) -> Surface:
-    found = control.surfaces.filter(slug=slug).first()
+    found = control.surfaces.select_related("bay").filter(slug=slug).first()
     if found is None:
         raise Refused("surface", "is not a surface of this control")
     return found
@@ -142,7 +144,6 @@ def _row(
     return Reading(
         aircraft_id=control.aircraft_id,
         surface=surface,
-        round=current_round(control),
         position=given["position"],
         method=given["method"],
         practice=given.get("practice", "") if given["method"] in PRACTICES else "",

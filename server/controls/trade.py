@@ -28,7 +28,7 @@ def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
         controls = controls.filter(slug__in=subjects)
     asked: dict[int, list[Requirement]] = {}
     for r in Requirement.objects.filter(control__in=controls).select_related(
-        "control", "surface__bay", "assessment"
+        "surface__bay", "assessment"
     ):
         asked.setdefault(r.control_id, []).append(r)
     stands = standing([aircraft], [f"{SCOPE}{c.slug}" for c in controls])

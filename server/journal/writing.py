@@ -12,13 +12,13 @@ from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.journal.models import Change
 
-Follower = Callable[[Aircraft, Sequence[str]], None]
+Follower = Callable[[Aircraft, str, Sequence[str]], None]
 _followers: list[Follower] = []
 _here = threading.local()
 
 
 def after(follower: Follower) -> Follower:
-    """Be told of the bays of every line, in its transaction (inspections follow so)."""
+    """Be told of kind and bays of every line, in its transaction (inspections follow so)."""
     _followers.append(follower)
     return follower
 
@@ -46,7 +46,7 @@ def note(
     )
     _here.lines = lines() + 1
     for follower in _followers:
-        follower(aircraft, change.bays)
+        follower(aircraft, kind, change.bays)
     return change
 
 

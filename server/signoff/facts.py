@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -51,11 +51,11 @@ def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
     }
     fresh, state = [], {}
     for fact_id, v in values:
-        text = canonical_bytes(v).decode()
         known = latest.get(fact_id)
-        if known is not None and known.v == text:
+        if known is not None and known.v in _texts(v):
             state[fact_id] = known.hash
             continue
+        text = canonical_bytes(v).decode()
         rev = known.rev + 1 if known else 1
         digest = Fact(fact_id, rev, v).hash
         state[fact_id] = digest
@@ -69,6 +69,13 @@ def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
         # Only a change is saved: who follows the scope is not called for nothing.
         kept.facts = state
         kept.save(update_fields=["facts"])
+
+
+def _texts(v: Any) -> Iterator[str]:
+    """The canonical text; before it a plain one, nearly always the same and much sooner made.
+    Where that differs it equals no text that was ever kept."""
+    yield json.dumps(v, sort_keys=True, ensure_ascii=False, separators=(",", ":"))
+    yield canonical_bytes(v).decode()
 
 
 def facts_now(aircraft: Aircraft, scope: str) -> list[Fact]:
