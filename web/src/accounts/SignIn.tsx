@@ -1,10 +1,9 @@
-import Button from "react-bootstrap/Button";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
 import { api, got, type Session, setToken } from "../app/api";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function SignIn({ session }: { session: Session }) {
   const client = useQueryClient();
@@ -31,11 +30,12 @@ export function SignIn({ session }: { session: Session }) {
       <p className="lead">
         Rigging bench and sign-off ledger of one kit aircraft: measure, know, mend, sign.
       </p>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void signIn({ username, password });
-        }}
+      <Entry
+        save={() => void signIn({ username, password })}
+        className=""
+        button="Sign in"
+        off={busy}
+        error={error}
       >
         <label>
           Name
@@ -56,11 +56,7 @@ export function SignIn({ session }: { session: Session }) {
             onChange={(e) => setPassword(e.target.value)}
           />
         </label>
-        <Button disabled={busy} type="submit">
-          Sign in
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
       {session.demo_people.length > 0 && (
         <section aria-label="The demo's people">
           <h2>The demo's people</h2>

@@ -1,11 +1,10 @@
 /** What is said of the aircraft itself: name, datum, the arm that works on it, hours, facts. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import type { Aircraft } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 const mm = (x: number | null) => (x === null ? "" : `${Math.round(x * 10) / 10} mm`);
 
@@ -36,14 +35,17 @@ export function AboutAircraft({ aircraft: a }: { aircraft: Aircraft }) {
   return (
     <details open={a.arm_mm === null}>
       <summary>About the aircraft</summary>
-      <form
-        aria-label="About the aircraft"
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Entry
+        label="About the aircraft"
+        save={() => {
           const { hours, ...rest } = v;
           const body = { ...rest, hours_run: Number(hours), length_unit: unit, version: a.version };
           void write("", body, "the aircraft", "PATCH");
         }}
+        className=""
+        button="Keep"
+        off={busy}
+        error={error}
       >
         {field("name", "Name")}
         {field("summary", "In a few words")}
@@ -60,11 +62,7 @@ export function AboutAircraft({ aircraft: a }: { aircraft: Aircraft }) {
           />
         </div>
         {field("facts", "What bulletins ask", "model=Fenlark, serial=40")}
-        <Button type="submit" disabled={busy}>
-          Keep
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

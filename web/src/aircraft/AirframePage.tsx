@@ -13,6 +13,7 @@ import { AirframeFigure, type Edge, type Limits, limitsOf } from "./AirframeFigu
 import { ClosureForms } from "./ClosureForms";
 import { OpeningForms } from "./OpeningForms";
 import { useBay } from "./useBay";
+import { Entry } from "../kit/Entry";
 
 const EDGES: [Edge, string][] = [
   ["x0", "Station from"],
@@ -181,14 +182,7 @@ function BayForm(p: {
     />
   );
   return (
-    <form
-      className="bay-form"
-      aria-label="Bay"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <Entry label="Bay" save={keep} className="bay-form">
       <h2>{p.bay.name}</h2>
       {field("name", "Name")}
       <div className="pairs">{EDGES.map(([e, label]) => field(e, label))}</div>
@@ -197,7 +191,7 @@ function BayForm(p: {
           Keep limits
         </Button>
       )}
-    </form>
+    </Entry>
   );
 }
 
@@ -211,13 +205,14 @@ function NewBay() {
   return (
     <details>
       <summary>New bay</summary>
-      <form
+      <Entry
+        label="New bay"
+        save={add}
         className="bay-form"
-        aria-label="New bay"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
+        button="Add bay"
+        variant="outline-primary"
+        off={busy}
+        error={error}
       >
         <TextField label="Name" value={v.name ?? ""} set={(name) => setV({ ...v, name })} />
         <Choice
@@ -236,11 +231,7 @@ function NewBay() {
             />
           ))}
         </div>
-        <Button type="submit" variant="outline-primary" disabled={busy}>
-          Add bay
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

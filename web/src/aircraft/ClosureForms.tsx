@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { Aircraft, Closure } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField, Tick } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 const NEW = {
   slug: "",
@@ -67,13 +67,7 @@ function ClosureForm({ aircraft, closure }: { aircraft: Aircraft; closure: Closu
       bays: v.bays.includes(bay) ? v.bays.filter((b) => b !== bay) : [...v.bays, bay],
     });
   return (
-    <form
-      aria-label="Closure"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <Entry label="Closure" save={keep} className="" error={error}>
       <div className="pairs">
         <TextField label="Name" value={v.name} set={(name) => setV({ ...v, name })} />
         <TextField
@@ -128,7 +122,6 @@ function ClosureForm({ aircraft, closure }: { aircraft: Aircraft; closure: Closu
           </Button>
         )}
       </div>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

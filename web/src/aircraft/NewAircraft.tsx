@@ -1,12 +1,11 @@
 /** A lane in two minutes: a few words about the aircraft, then every limit is yours to change. */
-import Button from "react-bootstrap/Button";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, got } from "../app/api";
 import { Choice, same, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function NewAircraft() {
   const navigate = useNavigate();
@@ -37,14 +36,7 @@ export function NewAircraft() {
     }
   };
   return (
-    <form
-      className="new-aircraft"
-      aria-label="New aircraft"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void make();
-      }}
-    >
+    <Entry label="New aircraft" save={make} className="new-aircraft" button="Make it" error={error}>
       <h1>New aircraft</h1>
       <p>
         Say a few words about it. You get bays and closures to begin with, drawn in proportion; then
@@ -76,8 +68,6 @@ export function NewAircraft() {
         <TextField label="Span" value={v.span} set={(span) => setV({ ...v, span })} />
         <Choice label="Bare lengths are in" value={unit} set={setUnit} options={same("mm", "in")} />
       </div>
-      <Button type="submit">Make it</Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -5,7 +5,7 @@ import { useState } from "react";
 import type { Aircraft } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 type Opening = Aircraft["openings"][number];
 const AXES = ["x", "y", "z"] as const;
@@ -59,15 +59,16 @@ function OpeningForm({ aircraft, opening }: { aircraft: Aircraft; opening: Openi
     <TextField label={label} value={v[key] ?? ""} set={set(key)} />
   );
   return (
-    <form
-      aria-label="Opening"
-      onSubmit={(e) => {
-        e.preventDefault();
+    <Entry
+      label="Opening"
+      save={() => {
         const body = { ...v, version: opening?.version ?? 0 };
         void (opening
           ? write(`openings/${opening.slug}`, body, `opening ${v.name}`, "PATCH")
           : write("openings", body, `opening ${v.name}`));
       }}
+      className=""
+      error={error}
     >
       <div className="pairs">
         {corner("name", "Name")}
@@ -110,7 +111,6 @@ function OpeningForm({ aircraft, opening }: { aircraft: Aircraft; opening: Openi
           </Button>
         )}
       </div>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -1,13 +1,12 @@
 /** What one cable consists of: its size, what moves along with it, its ends. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 
 import type { Cables } from "../app/api";
 import { Choice, same, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
 import { type FittingRow, FittingRows, fittingsOf, rowsOf } from "./FittingRows";
 import { text, useKeep } from "./SetupForms";
 import type { CablesFile, SideFile } from "./useCableTrial";
+import { Entry } from "../kit/Entry";
 
 export const SIZES = [
   ["7x7 0.0625", "7x7, 1/16 in"],
@@ -79,13 +78,7 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
   return (
     <details>
       <summary>What {c.name ?? side} consists of</summary>
-      <form
-        className="inline-form"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void save();
-        }}
-      >
+      <Entry save={save} button="Keep" off={off} error={error}>
         <TextField label="Name" value={v.name} set={set("name")} />
         <Choice
           label="Cable"
@@ -162,11 +155,7 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
             onChange={(event) => set("items")(event.target.value)}
           />
         </label>
-        <Button type="submit" disabled={off}>
-          Keep
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

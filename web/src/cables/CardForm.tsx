@@ -1,6 +1,5 @@
 /** The calibration card of a tension gauge, typed once from its paper. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import { useOutletContext } from "react-router";
 
 import type { Instrument } from "../app/api";
@@ -8,7 +7,7 @@ import type { FrameContext } from "../app/Frame";
 import { useCards } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 const PATTERN = "riser; cable; reading; tension\n2; 1/8 in; 12; 10 lb\n2; 1/8 in; 19; 20 lb\n";
 
@@ -32,12 +31,13 @@ export function CardForm({ gauge }: { gauge: Instrument }) {
     <details open={!card}>
       <summary>{card ? "Its calibration card" : "Enter its calibration card first"}</summary>
       {card && <CardFigure tables={card.tables as unknown as Table[]} />}
-      <form
+      <Entry
+        save={keep}
         className="paste"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
+        button="Keep the card"
+        variant="outline-primary"
+        off={busy || !text.trim()}
+        error={error}
       >
         <label>
           Rows of the card: riser; cable; reading; tension
@@ -55,11 +55,7 @@ export function CardForm({ gauge }: { gauge: Instrument }) {
           set={setU}
           hint="0.5 lb"
         />
-        <Button type="submit" variant="outline-primary" disabled={busy || !text.trim()}>
-          Keep the card
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

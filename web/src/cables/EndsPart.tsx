@@ -11,6 +11,7 @@ import { Caution, Said } from "../marks/Said";
 import { CheckList } from "./CheckList";
 import { CableForm } from "./CableForm";
 import { mm, force, unitOf } from "./units";
+import { Entry } from "../kit/Entry";
 
 const PARTS = ["ends", "turnbuckle", "cable"];
 
@@ -117,17 +118,19 @@ function Turnbuckle({ cables, side }: { cables: Cables; side: CableSide }) {
   const [after, setAfter] = useState("");
   if (!side.showing) return null;
   return (
-    <form
-      className="inline-form"
-      onSubmit={(e) => {
-        e.preventDefault();
+    <Entry
+      save={() =>
         void did(
           side.safetied ? "unsafetied" : "safetied",
           side.side,
           side.safetied ? {} : { recheck_after: after },
           `${side.name}: lock`,
-        );
-      }}
+        )
+      }
+      button={side.safetied ? "Its lock was taken off" : "Turnbuckle safetied"}
+      variant={side.safetied ? "outline-primary" : "primary"}
+      off={off}
+      error={error}
     >
       {!side.safetied && (
         <TextField
@@ -137,11 +140,7 @@ function Turnbuckle({ cables, side }: { cables: Cables; side: CableSide }) {
           hint="10 h, from the maker"
         />
       )}
-      <Button type="submit" variant={side.safetied ? "outline-primary" : "primary"} disabled={off}>
-        {side.safetied ? "Its lock was taken off" : "Turnbuckle safetied"}
-      </Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }
 
@@ -280,14 +279,15 @@ function OneForm(p: {
     <details>
       <summary>{p.summary}</summary>
       {p.note && <p className="quiet">{p.note}</p>}
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Entry
+        save={() => {
           void did(p.doing, p.side, { ...v, ...p.more }, p.summary).then((done) => {
             if (done) setV({});
           });
         }}
+        button="Keep"
+        off={off}
+        error={error}
       >
         {p.fields.map(([key, label, hint]) => (
           <TextField
@@ -298,11 +298,7 @@ function OneForm(p: {
             set={(value) => setV({ ...v, [key]: value })}
           />
         ))}
-        <Button type="submit" disabled={off}>
-          Keep
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }
@@ -315,15 +311,14 @@ function Inspect({ cables, side }: { cables: Cables; side: string }) {
   return (
     <details>
       <summary>Wear and broken wires</summary>
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Entry
+        save={() => {
           const typed = { found, next_due: due, fit: fit ? "yes" : "no" };
           void did("inspected", side, typed, "Looked over").then((done) => {
             if (done) setFound("");
           });
         }}
+        error={error}
       >
         <TextField label="Found" value={found} set={setFound} hint="no broken wires, no wear" />
         <TextField label="Next due" type="date" value={due} set={setDue} />
@@ -334,8 +329,7 @@ function Inspect({ cables, side }: { cables: Cables; side: string }) {
         <p className="quiet form-name">
           Pull a cloth along it, bend it where it runs over pulleys, look inside terminals.
         </p>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

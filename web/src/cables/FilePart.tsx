@@ -10,6 +10,7 @@ import { Choice, same, TextField } from "../marks/fields";
 import { Said } from "../marks/Said";
 import { SIZES } from "./CableForm";
 import type { CablesFile, CableTrial } from "./useCableTrial";
+import { Entry } from "../kit/Entry";
 
 export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -23,10 +24,8 @@ export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial 
         <a href={`${at}/file.json`}>Cables as JSON</a>,{" "}
         <a href={`${at}/supports.csv`}>supports as CSV</a>.
       </p>
-      <form
-        className="paste"
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Entry
+        save={() => {
           try {
             void trial.attempt(JSON.parse(text));
             setBad("");
@@ -34,6 +33,7 @@ export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial 
             setBad(`The file is not JSON: ${error instanceof Error ? error.message : ""}`);
           }
         }}
+        className="paste"
       >
         <label>
           Choose a file
@@ -61,7 +61,7 @@ export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial 
             {bad}
           </div>
         )}
-      </form>
+      </Entry>
     </details>
   );
 }
@@ -154,13 +154,7 @@ export function FirstCables({ control, name }: { control: string; name: string }
         Begin with two straight cables between two levers; then add pulleys and fairleads on the
         drawing or by station, and the turnbuckles and terminals that move along.
       </p>
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          keep(straight(v));
-        }}
-      >
+      <Entry save={() => keep(straight(v))} button="Begin with these" off={busy || !typed(v)}>
         {FIELDS.map(([key, label, hint]) => (
           <TextField
             key={key}
@@ -192,16 +186,11 @@ export function FirstCables({ control, name }: { control: string; name: string }
             { value: "crosswise", word: "a crosswise axis (elevator)" },
           ]}
         />
-        <Button type="submit" disabled={busy || !typed(v)}>
-          Begin with these
-        </Button>
-      </form>
+      </Entry>
       <details>
         <summary>Or bring in a cables file</summary>
-        <form
-          className="paste"
-          onSubmit={(e) => {
-            e.preventDefault();
+        <Entry
+          save={() => {
             try {
               setBad("");
               keep(JSON.parse(text));
@@ -209,6 +198,7 @@ export function FirstCables({ control, name }: { control: string; name: string }
               setBad(`The file is not JSON: ${wrong instanceof Error ? wrong.message : ""}`);
             }
           }}
+          className="paste"
         >
           <label>
             The file
@@ -227,7 +217,7 @@ export function FirstCables({ control, name }: { control: string; name: string }
               {bad}
             </div>
           )}
-        </form>
+        </Entry>
       </details>
       <Said error={error} />
     </div>

@@ -21,6 +21,7 @@ import { Why } from "../marks/Why";
 import { CardForm } from "./CardForm";
 import { PluckPanel } from "./PluckPanel";
 import { force } from "./units";
+import { Entry } from "../kit/Entry";
 
 export type PanelProps = {
   cables: Cables;
@@ -162,13 +163,7 @@ function CardPanel(p: PanelProps) {
     );
   return (
     <>
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-      >
+      <Entry save={keep} button="Keep it" off={busy || pending || !readings.trim()}>
         {gauges.length > 1 && (
           <Choice
             label="Gauge"
@@ -198,10 +193,7 @@ function CardPanel(p: PanelProps) {
         >
           Convert
         </Button>
-        <Button type="submit" disabled={busy || pending || !readings.trim()}>
-          Keep it
-        </Button>
-      </form>
+      </Entry>
       <p className="quiet">
         On a clear length of cable, pedals or stick at neutral, three readings. {gauge.name}, ±
         {gauge.accuracy_typed} divisions
@@ -247,13 +239,7 @@ function PullPanel(p: PanelProps) {
         deflection={v.deflection}
         share={r ? (r.stretch_share ?? 0) : null}
       />
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-      >
+      <Entry save={keep} button="Keep it" off={busy || pending || !full}>
         <TextField label="Span between supports" value={v.span} set={set("span")} hint="1200 mm" />
         <TextField label="Pull at its middle" value={v.force} set={set("force")} hint="1.5 lb" />
         <TextField
@@ -285,10 +271,7 @@ function PullPanel(p: PanelProps) {
         >
           Work it out
         </Button>
-        <Button type="submit" disabled={busy || pending || !full}>
-          Keep it
-        </Button>
-      </form>
+      </Entry>
       <Result tried={tried} unit={p.unit} />
       {r && (
         <p className="quiet">
@@ -344,13 +327,7 @@ function StraightPanel(p: PanelProps) {
       setAngle("");
   };
   return (
-    <form
-      className="inline-form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <Entry save={keep} error={error}>
       <TextField
         label="The surface stands at, + the way it counts positive"
         value={angle}
@@ -383,7 +360,6 @@ function StraightPanel(p: PanelProps) {
         Against its fixed surface, with the driver pinned at neutral. The turns then keep it
         straight.
       </p>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -1,12 +1,11 @@
 /** What the maker asks, and what the airframe is made of. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 
 import type { Cables } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
 import type { CablesFile } from "./useCableTrial";
+import { Entry } from "../kit/Entry";
 
 /** Keep the file as changed here. */
 export function useKeep(cables: Cables) {
@@ -70,13 +69,7 @@ export function TargetForm({ cables, open }: { cables: Cables; open: boolean }) 
   return (
     <details open={open}>
       <summary>What the maker asks, and what the airframe is made of</summary>
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void save();
-        }}
-      >
+      <Entry save={save} button="Keep" off={off} error={error}>
         <TextField label="Tension" value={v.tension} set={set("tension")} hint="30 lb" />
         <TextField label="at" value={v.at} set={set("at")} hint="21 C" />
         <TextField label="less at most" value={v.minus} set={set("minus")} hint="3 lb" />
@@ -145,11 +138,7 @@ export function TargetForm({ cables, open }: { cables: Cables; open: boolean }) 
           Expansions: textbook values, confirm against the current edition. Laminates and brass
           depend on lay-up and alloy: enter your own. Moisture moves wood more than heat does.
         </p>
-        <Button type="submit" disabled={off}>
-          Keep
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

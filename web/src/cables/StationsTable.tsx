@@ -1,6 +1,5 @@
 /** Supports and moving fittings by station, each value typed; rows pasted; kept as a trial first. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 
 import type { CableLoop, Cables } from "../app/api";
 import { Said } from "../marks/Said";
@@ -8,6 +7,7 @@ import { VerdictMark } from "../marks/VerdictMark";
 import { shown } from "../marks/words";
 import { mm } from "./units";
 import type { CablesFile, CableTrial } from "./useCableTrial";
+import { Entry } from "../kit/Entry";
 
 type Props = {
   cables: Cables;
@@ -116,14 +116,16 @@ export function StationsTable(p: Props) {
       {p.may && (
         <details>
           <summary>Paste rows</summary>
-          <form
-            className="paste"
-            onSubmit={(e) => {
-              e.preventDefault();
+          <Entry
+            save={() => {
               void p.trial.attempt(p.trial.current(), "", rows).then((done) => {
                 if (done) setRows("");
               });
             }}
+            className="paste"
+            button="Try these rows"
+            variant="outline-primary"
+            off={!rows.trim()}
           >
             <label>
               side, id, kind, station, butt line, water line, radius, sense, bank
@@ -135,10 +137,7 @@ export function StationsTable(p: Props) {
                 onChange={(e) => setRows(e.target.value)}
               />
             </label>
-            <Button type="submit" variant="outline-primary" disabled={!rows.trim()}>
-              Try these rows
-            </Button>
-          </form>
+          </Entry>
         </details>
       )}
       <Said error={p.trial.error} />

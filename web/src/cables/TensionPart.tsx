@@ -17,6 +17,7 @@ import { MeasurePanels } from "./MeasurePanels";
 import { TargetForm } from "./SetupForms";
 import { TensionFigure } from "./TensionFigure";
 import { force } from "./units";
+import { Entry } from "../kit/Entry";
 
 export function TensionPart({ cables }: { cables: Cables }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -53,13 +54,7 @@ export function TensionPart({ cables }: { cables: Cables }) {
   return (
     <div className="subject">
       <section className="figure" aria-label="Tension over temperature">
-        <form
-          className="today-bar"
-          onSubmit={(e) => {
-            e.preventDefault();
-            take(typed);
-          }}
-        >
+        <Entry save={() => take(typed)} className="today-bar">
           <TextField
             label="Temperature"
             value={typed}
@@ -98,7 +93,7 @@ export function TensionPart({ cables }: { cables: Cables }) {
               { value: "0.25", word: "quarter turns" },
             ]}
           />
-        </form>
+        </Entry>
         <Said error={today.error} />
         {today.error !== null && target}
         {today.data && <TensionFigure today={today.data} cables={cables} />}
@@ -273,13 +268,7 @@ function ByHand({ cables }: { cables: Cables }) {
   return (
     <details>
       <summary>I turned something else</summary>
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-      >
+      <Entry save={keep} button="Record" off={busy || pending} error={error}>
         <Choice
           label="Turnbuckle"
           value={side}
@@ -287,11 +276,7 @@ function ByHand({ cables }: { cables: Cables }) {
           options={cables.sides.map((s) => ({ value: s.side, word: s.name }))}
         />
         <TextField label="Turns, + shorter" value={turns} set={setTurns} hint="0.5" />
-        <Button type="submit" disabled={busy || pending}>
-          Record
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }
@@ -345,10 +330,8 @@ function Readings({ cables, unit }: { cables: Cables; unit: string }) {
               )}
             </span>
             {open === r.id && (
-              <form
-                className="inline-form"
-                onSubmit={(e) => {
-                  e.preventDefault();
+              <Entry
+                save={() => {
                   void write(
                     `controls/${cables.control}/cables/readings/${r.id}/withdraw`,
                     { reason },
@@ -360,12 +343,11 @@ function Readings({ cables, unit }: { cables: Cables; unit: string }) {
                     }
                   });
                 }}
+                button="Take it back"
+                variant="outline-primary"
               >
                 <TextField label="Why it does not count" value={reason} set={setReason} />
-                <Button type="submit" variant="outline-primary">
-                  Take it back
-                </Button>
-              </form>
+              </Entry>
             )}
           </li>
         ))}

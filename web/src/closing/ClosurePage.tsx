@@ -14,6 +14,7 @@ import { Photos } from "../record/Photos";
 import { STATE_WORD } from "./GateBar";
 import { GateItems } from "./GateItems";
 import { ToolCount } from "./ToolCount";
+import { Entry } from "../kit/Entry";
 
 export function ClosurePage() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -179,13 +180,7 @@ function Override({ gate }: { gate: ClosureDetail }) {
         You are closing over something that is not done. If it is a flight control or a fuel line,
         get a second person to look before you do.
       </Caution>
-      <form
-        aria-label="Override"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void override();
-        }}
-      >
+      <Entry label="Override" save={override} className="" error={error}>
         <ul>
           {gate.items.map((i) => (
             <li key={i.hash}>
@@ -208,8 +203,7 @@ function Override({ gate }: { gate: ClosureDetail }) {
           Override {chosen.size || ""}
         </Button>
         <p className="quiet">It goes into the ledger and stays visible here for ever.</p>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }
@@ -219,21 +213,18 @@ function OpenAgain({ gate }: { gate: ClosureDetail }) {
   const [reason, setReason] = useState("");
   if (!gate.can_close) return <p>It is closed.</p>;
   return (
-    <form
-      aria-label="Open again"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void write(`closures/${gate.slug}/open`, { reason }, `open ${gate.name}`);
-      }}
+    <Entry
+      label="Open again"
+      save={() => void write(`closures/${gate.slug}/open`, { reason }, `open ${gate.name}`)}
+      className=""
+      button="Open it"
+      off={busy}
+      error={error}
     >
       <h2>Open it again</h2>
       <p>Inspections of the bays behind it will be stale: they have to be signed again.</p>
       <TextField label="Why it is opened" value={reason} set={setReason} />
-      <Button type="submit" disabled={busy}>
-        Open it
-      </Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }
 

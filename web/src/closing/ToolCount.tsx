@@ -6,6 +6,7 @@ import type { ClosureDetail } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../marks/fields";
 import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function ToolCount({ gate }: { gate: ClosureDetail }) {
   const { write, error, busy } = useWrite();
@@ -46,20 +47,10 @@ export function ToolCount({ gate }: { gate: ClosureDetail }) {
           </li>
         ))}
       </ul>
-      <form
-        className="inline-form"
-        aria-label="Tool count"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
-      >
+      <Entry label="Tool count" save={add} button="Count in" variant="outline-primary" off={busy}>
         <TextField label="Tool or object" value={name} set={setName} hint="8 mm spanner" />
         <TextField label="How many went in" value={count} set={setCount} />
-        <Button type="submit" variant="outline-primary" disabled={busy}>
-          Count in
-        </Button>
-      </form>
+      </Entry>
       <Said error={error} />
     </>
   );

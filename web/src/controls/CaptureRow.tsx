@@ -22,6 +22,7 @@ import { positionWord, shown } from "../marks/words";
 import { type Conditions, HowMeasured, noConditions } from "./HowMeasured";
 import { LiveCapture } from "../app/LiveCapture";
 import { firstWay, isLength, type Way } from "./ways";
+import { Entry } from "../kit/Entry";
 
 type Props = { slug: string; sheet: Sheet; q: Requirement; surface: Surface };
 
@@ -92,14 +93,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
   const unit = isLength(way.method) ? "mm" : "°";
   const shownError = error ?? (preview.asked === asked ? preview.error : null);
   return (
-    <form
-      className="capture"
-      aria-label="Keep a reading"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <Entry label="Keep a reading" save={keep} className="capture">
       <h2>Keep a reading</h2>
       <div className="capture-line">
         <label className="capture-value">
@@ -149,7 +143,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
         surface={surface}
         position={q.position}
       />
-    </form>
+    </Entry>
   );
 }
 

@@ -1,5 +1,4 @@
 /** Sources that disagree, side by side, and the decision between them. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -10,6 +9,7 @@ import { useRefresh } from "../app/queries";
 import { Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { range } from "../marks/words";
+import { Entry } from "../kit/Entry";
 
 export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
   const { aircraft, session } = useOutletContext<FrameContext>();
@@ -67,13 +67,7 @@ export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q
         </p>
       )}
       {!c.decided && chosen !== null && (
-        <form
-          className="inline-form"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void decide();
-          }}
-        >
+        <Entry save={decide} button="Decide">
           <label>
             Why this one; who answered
             <input
@@ -82,8 +76,7 @@ export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q
               onChange={(e) => setReason(e.target.value)}
             />
           </label>
-          <Button type="submit">Decide</Button>
-        </form>
+        </Entry>
       )}
       <Said error={error} />
     </section>

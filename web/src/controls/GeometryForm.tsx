@@ -1,12 +1,11 @@
 /** What a surface's readings rest on: chord, hinge line, included angle at neutral. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 
 import { api, got, type Surface } from "../app/api";
 import { useRefresh } from "../app/queries";
-import { Said } from "../marks/Said";
 import { limit } from "../marks/words";
 import { TextField } from "../marks/fields";
+import { Entry } from "../kit/Entry";
 
 const text = (value: number | null): string => (value ? limit(value, "").replace("−", "-") : "");
 
@@ -53,14 +52,7 @@ export function GeometryForm({ slug, surface: s }: { slug: string; surface: Surf
     await refresh();
   };
   return (
-    <form
-      className="inline-form"
-      aria-label={`Geometry, ${s.name}`}
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <Entry label={`Geometry, ${s.name}`} save={save} button="Keep" error={error}>
       <strong className="form-name">{s.name}</strong>
       {FIELDS.map(([field, label, hint]) => (
         <TextField
@@ -71,8 +63,6 @@ export function GeometryForm({ slug, surface: s }: { slug: string; surface: Surf
           set={(value) => setValues({ ...values, [field]: value })}
         />
       ))}
-      <Button type="submit">Keep</Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -1,13 +1,12 @@
 /** The aircraft's instruments: what they are good for, a new one, or one renewed. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import { useOutletContext } from "react-router";
 
 import { api, got, type Instrument } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useInstruments, useRefresh } from "../app/queries";
-import { Said } from "../marks/Said";
 import { TextField } from "../marks/fields";
+import { Entry } from "../kit/Entry";
 
 const FACES = [
   ["plus_minus_180", "−180 to 180°"],
@@ -121,13 +120,11 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
   };
   const angle = v.kind === "angle";
   return (
-    <form
-      className="inline-form"
-      aria-label={one ? `Change ${one.name}` : "New instrument"}
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
+    <Entry
+      label={one ? `Change ${one.name}` : "New instrument"}
+      save={save}
+      button={one ? "Keep" : "Add"}
+      error={error}
     >
       <TextField label="Name" value={v.name} set={(name) => setV({ ...v, name })} />
       {!one && (
@@ -195,8 +192,6 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
           </select>
         </label>
       )}
-      <Button type="submit">{one ? "Keep" : "Add"}</Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -1,5 +1,4 @@
 /** A requirement that a document asks, and a new document. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -10,6 +9,7 @@ import { Said } from "../marks/Said";
 import { positionWord } from "../marks/words";
 import { NewDocument } from "../sources/NewDocument";
 import { TextField } from "../marks/fields";
+import { Entry } from "../kit/Entry";
 
 export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -50,14 +50,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
     });
   return (
     <>
-      <form
-        className="inline-form"
-        aria-label="New requirement"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
-      >
+      <Entry label="New requirement" save={add} button="Add requirement">
         <label>
           Surface
           <select
@@ -114,8 +107,7 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
           </select>
         </label>
         <TextField label="Page or sheet" value={v.page} set={(page) => setV({ ...v, page })} />
-        <Button type="submit">Add requirement</Button>
-      </form>
+      </Entry>
       <NewDocument />
       <Said error={error} />
     </>

@@ -1,13 +1,12 @@
 /** Is it a primary control? What is asked of its cables hangs on it; that it is not has a reason. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import { useOutletContext } from "react-router";
 
 import type { Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function PrimaryForm({ sheet }: { sheet: Sheet }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -25,13 +24,14 @@ export function PrimaryForm({ sheet }: { sheet: Sheet }) {
       <p>{now}</p>
       <p className="quiet">{why}</p>
       {aircraft.may.includes("change facts") && (
-        <form
-          className="inline-form"
-          onSubmit={(e) => {
-            e.preventDefault();
+        <Entry
+          save={() => {
             const body = { version: sheet.version, primary, reason };
             void write(`controls/${sheet.slug}`, body, `${sheet.name}: kind`, "PATCH");
           }}
+          button="Keep"
+          off={busy || pending}
+          error={error}
         >
           <Choice
             label={sheet.name}
@@ -43,11 +43,7 @@ export function PrimaryForm({ sheet }: { sheet: Sheet }) {
             ]}
           />
           {!primary && <TextField label="Why it is not" value={reason} set={setReason} />}
-          <Button type="submit" disabled={busy || pending}>
-            Keep
-          </Button>
-          <Said error={error} />
-        </form>
+        </Entry>
       )}
     </div>
   );

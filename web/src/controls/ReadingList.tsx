@@ -7,8 +7,8 @@ import type { Reading, Requirement, Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { post } from "../app/outbox";
 import { useRefresh } from "../app/queries";
-import { Said } from "../marks/Said";
 import { plain, when } from "../marks/words";
+import { Entry } from "../kit/Entry";
 
 export function ReadingList({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -90,14 +90,7 @@ function Correction({ slug, r, onDone }: { slug: string; r: Reading; onDone: () 
     await refresh();
   };
   return (
-    <form
-      className="inline-form"
-      aria-label="Correct a reading"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void send(false);
-      }}
-    >
+    <Entry label="Correct a reading" save={() => void send(false)} error={error}>
       <label>
         New value
         <input className="form-control" value={value} onChange={(e) => setValue(e.target.value)} />
@@ -114,7 +107,6 @@ function Correction({ slug, r, onDone }: { slug: string; r: Reading; onDone: () 
       <Button variant="outline-primary" type="button" onClick={() => void send(true)}>
         Withdraw
       </Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

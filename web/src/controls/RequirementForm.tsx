@@ -1,11 +1,10 @@
 /** What the drawing asks, as typed, with its source. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { api, got, type Requirement } from "../app/api";
 import { useRefresh, useSources } from "../app/queries";
-import { Said } from "../marks/Said";
 import { limit } from "../marks/words";
+import { Entry } from "../kit/Entry";
 
 export function RequirementForm(p: { slug: string; q: Requirement; onDone: () => void }) {
   const { q } = p;
@@ -31,14 +30,7 @@ export function RequirementForm(p: { slug: string; q: Requirement; onDone: () =>
     await refresh();
   };
   return (
-    <form
-      className="inline-form"
-      aria-label="Requirement"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <Entry label="Requirement" save={save} button="Keep" error={error}>
       <label>
         Low, °
         <input className="form-control" value={lo} onChange={(e) => setLo(e.target.value)} />
@@ -65,8 +57,6 @@ export function RequirementForm(p: { slug: string; q: Requirement; onDone: () =>
         Page or sheet
         <input className="form-control" value={page} onChange={(e) => setPage(e.target.value)} />
       </label>
-      <Button type="submit">Keep</Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -8,6 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { post } from "../app/outbox";
 import { useRefresh } from "../app/queries";
 import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { aircraft, session } = useOutletContext<FrameContext>();
@@ -58,13 +59,7 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
         </button>
       )}
       {open && (
-        <form
-          className="inline-form"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void begin();
-          }}
-        >
+        <Entry save={begin}>
           <label>
             What was reworked
             <input
@@ -75,7 +70,7 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
           </label>
           <Button type="submit">Begin a new round</Button>
           <span className="quiet">The old round is kept; signatures on it go stale.</span>
-        </form>
+        </Entry>
       )}
       <Said error={error} />
     </div>

@@ -6,6 +6,7 @@ import { Problem, send, type Sheet } from "../app/api";
 import { Caution, Said } from "../marks/Said";
 import { positionWord } from "../marks/words";
 import { TextField } from "../marks/fields";
+import { Entry } from "../kit/Entry";
 
 export function TemplateForm({ sheet }: { sheet: Sheet }) {
   const travels = sheet.requirements.filter((q) => q.kind === "travel");
@@ -48,14 +49,7 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
     }
   };
   return (
-    <form
-      className="inline-form"
-      aria-label="Template"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void make("pdf");
-      }}
-    >
+    <Entry label="Template" save={() => void make("pdf")}>
       <label>
         For
         <select
@@ -116,6 +110,6 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
           ? "The suggested angle takes the middle of the range from this surface's neutral angle."
           : "No neutral angle is entered for this surface: enter the angle that the drawing gives."}
       </Caution>
-    </form>
+    </Entry>
   );
 }

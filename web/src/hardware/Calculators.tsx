@@ -10,6 +10,7 @@ import { Choice, same, TextField } from "../marks/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
+import { Entry } from "../kit/Entry";
 
 type Tool = "bolt" | "fit" | "wrench";
 
@@ -61,10 +62,9 @@ function WhichBolt() {
   const { found, error, ask } = useAsk();
   const chosen = nut ?? String(nuts[0]?.id ?? "");
   return (
-    <form
-      aria-label="Which bolt"
-      onSubmit={(e) => {
-        e.preventDefault();
+    <Entry
+      label="Which bolt"
+      save={() =>
         void ask(
           got(
             api.POST("/api/aircraft/{slug}/bolt-choice", {
@@ -72,8 +72,9 @@ function WhichBolt() {
               body: { layers, stack_tol: tol, nut: Number(chosen) },
             }),
           ),
-        );
-      }}
+        )
+      }
+      className=""
     >
       <h2>Which stocked bolt, which washers?</h2>
       <TextField
@@ -96,7 +97,7 @@ function WhichBolt() {
         A nut that stops on the shank feels tight and clamps nothing. Look for the shank, count the
         threads.
       </Caution>
-    </form>
+    </Entry>
   );
 }
 
@@ -116,10 +117,9 @@ function FitCheck() {
     <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
   );
   return (
-    <form
-      aria-label="Must turn or clamp"
-      onSubmit={(e) => {
-        e.preventDefault();
+    <Entry
+      label="Must turn or clamp"
+      save={() => {
         const body = { ...v, need: need as "turn" | "slip" | "press" };
         void ask(
           got(
@@ -130,6 +130,7 @@ function FitCheck() {
           ),
         );
       }}
+      className=""
     >
       <h2>Must it turn or clamp?</h2>
       <Choice
@@ -154,7 +155,7 @@ function FitCheck() {
         It must turn. Do not press it in: ream or polish first, then try it by hand. Which part
         turns on which is a fact of the drawing.
       </Caution>
-    </form>
+    </Entry>
   );
 }
 
@@ -174,10 +175,9 @@ function WrenchSetting() {
     <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
   );
   return (
-    <form
-      aria-label="Wrench setting"
-      onSubmit={(e) => {
-        e.preventDefault();
+    <Entry
+      label="Wrench setting"
+      save={() => {
         const body = { ...v, nut_type: type as "tension" | "shear" };
         void ask(
           got(
@@ -188,6 +188,7 @@ function WrenchSetting() {
           ),
         );
       }}
+      className=""
     >
       <h2>What is the wrench set to?</h2>
       {field("torque", "Range from your document", "50 to 70 in-lb")}
@@ -203,6 +204,6 @@ function WrenchSetting() {
         Shipped table: AC 43.13-1B Table 7-1, fine thread, oil-free cadmium plate. Confirm against
         the current edition; the kit maker’s value comes first.
       </p>
-    </form>
+    </Entry>
   );
 }

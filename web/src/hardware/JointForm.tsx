@@ -9,7 +9,7 @@ import { useControls, useSources, useStock } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { useBay } from "../aircraft/useBay";
 import { Choice, type Option, TextField, Tick } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 const NONE: Option = { value: "", word: "none" };
 
@@ -47,13 +47,11 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
     if (kept.warnings.length === 0) done(kept.slug);
   };
   return (
-    <form
+    <Entry
+      label={joint ? "Change joint" : "New joint"}
+      save={keep}
       className="joint-form"
-      aria-label={joint ? "Change joint" : "New joint"}
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
+      error={error}
     >
       <h2>{joint ? `Change ${joint.name}` : "New joint"}</h2>
       {text("name", "Name", "Elevator bellcrank bolt")}
@@ -138,8 +136,7 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
           Kept. {w}
         </p>
       ))}
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }
 

@@ -16,6 +16,7 @@ import { LeaveLoose } from "../record/LeaveLoose";
 import { Photos } from "../record/Photos";
 import { JointForm } from "./JointForm";
 import { StackFigure } from "./StackFigure";
+import { Entry } from "../kit/Entry";
 
 const DEVICE: Record<string, string> = {
   cotter: "cotter pin",
@@ -116,14 +117,7 @@ function DoNext({ joint }: { joint: Joint }) {
     <section aria-label="Do next">
       <h2>Do next</h2>
       {joint.can.includes("torqued") && (
-        <form
-          className="inline-form"
-          aria-label="Torque"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void did("torqued");
-          }}
-        >
+        <Entry label="Torque" save={() => void did("torqued")} button="Torqued" off={busy}>
           <TextField
             label={joint.torque_asked ? `Torque, asked ${joint.torque_asked}` : "Torque"}
             value={value}
@@ -142,10 +136,7 @@ function DoNext({ joint }: { joint: Joint }) {
               { value: "", word: "not named" },
             ]}
           />
-          <Button type="submit" disabled={busy}>
-            Torqued
-          </Button>
-        </form>
+        </Entry>
       )}
       <div className="buttons">
         {[first, ...rest]

@@ -1,5 +1,4 @@
 /** Bolts, nuts and washers in stock, and compounds with their dates. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -7,8 +6,9 @@ import type { FrameContext } from "../app/Frame";
 import { useStock } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField, Tick } from "../marks/fields";
-import { Said, Waiting } from "../marks/Said";
+import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
+import { Entry } from "../kit/Entry";
 
 const mm = (m: unknown) => (typeof m === "number" ? (m * 1000).toFixed(1) : "");
 
@@ -83,13 +83,13 @@ function NewItem() {
   return (
     <details>
       <summary>Add to stock</summary>
-      <form
-        className="inline-form"
-        aria-label="Add to stock"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
+      <Entry
+        label="Add to stock"
+        save={add}
+        button="Add"
+        variant="outline-primary"
+        off={busy}
+        error={error}
       >
         <Choice label="Kind" value={kind} set={setKind} options={same("bolt", "nut", "washer")} />
         {field("name", "Name")}
@@ -118,11 +118,7 @@ function NewItem() {
           </>
         )}
         {kind === "washer" && field("thickness", "Thickness", "0.8 mm")}
-        <Button type="submit" variant="outline-primary" disabled={busy}>
-          Add
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }
@@ -147,24 +143,20 @@ function NewCompound() {
   return (
     <details>
       <summary>Add a compound</summary>
-      <form
-        className="inline-form"
-        aria-label="Add a compound"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
+      <Entry
+        label="Add a compound"
+        save={add}
+        button="Add"
+        variant="outline-primary"
+        off={busy}
+        error={error}
       >
         {field("name", "Name")}
         {field("batch", "Batch")}
         {field("expiry_on", "Printed date, last day", "date")}
         {field("opened_on", "Opened on", "date")}
         {field("life", "Days it keeps once opened")}
-        <Button type="submit" variant="outline-primary" disabled={busy}>
-          Add
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

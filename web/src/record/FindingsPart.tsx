@@ -1,5 +1,4 @@
 /** Findings in a bay: raised, answered, closed by who raised them or by a counselor. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -10,6 +9,7 @@ import { TextField } from "../marks/fields";
 import { Said } from "../marks/Said";
 import { when } from "../marks/words";
 import { Photos } from "./Photos";
+import { Entry } from "../kit/Entry";
 
 export function FindingsPart({ bay }: { bay: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -35,19 +35,15 @@ export function FindingsPart({ bay }: { bay: string }) {
         ))}
       </ul>
       {may.includes("find fault") && (
-        <form
-          className="inline-form"
-          aria-label="New finding"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void raise();
-          }}
+        <Entry
+          label="New finding"
+          save={raise}
+          button="Raise finding"
+          variant="outline-primary"
+          off={busy}
         >
           <TextField label="What is wrong" value={text} set={setText} />
-          <Button type="submit" variant="outline-primary" disabled={busy}>
-            Raise finding
-          </Button>
-        </form>
+        </Entry>
       )}
       <Said error={error} />
     </>
@@ -86,19 +82,14 @@ function FindingItem(p: {
         />
       </details>
       {p.may && (
-        <form
-          className="inline-form"
-          aria-label="Answer"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void p.answer(how, f.can_close);
-          }}
+        <Entry
+          label="Answer"
+          save={() => void p.answer(how, f.can_close)}
+          button={f.can_close ? "Close finding" : "Answer"}
+          variant="outline-primary"
         >
           <TextField label="What was done about it" value={how} set={setHow} />
-          <Button type="submit" variant="outline-primary">
-            {f.can_close ? "Close finding" : "Answer"}
-          </Button>
-        </form>
+        </Entry>
       )}
     </li>
   );

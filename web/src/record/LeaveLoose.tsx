@@ -1,12 +1,11 @@
 /** Leaving something loose on purpose: what, why, and what ends it. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 const USUAL = ["the final rig", "after paint", "part arrives", "the next inspection"];
 
@@ -27,14 +26,7 @@ export function LeaveLoose({ bay, joint }: { bay?: string; joint?: string }) {
   return (
     <details>
       <summary>Leave something loose</summary>
-      <form
-        className="inline-form"
-        aria-label="Loose end"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void leave();
-        }}
-      >
+      <Entry label="Loose end" save={leave} button="Leave it loose" off={busy} error={error}>
         <TextField label="What is loose" value={what} set={setWhat} hint="cotter pin left out" />
         <TextField label="Why" value={reason} set={setReason} />
         <label>
@@ -62,11 +54,7 @@ export function LeaveLoose({ bay, joint }: { bay?: string; joint?: string }) {
             ]}
           />
         )}
-        <Button type="submit" disabled={busy}>
-          Leave it loose
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

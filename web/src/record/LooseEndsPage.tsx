@@ -1,5 +1,4 @@
 /** What did I leave undone on purpose? Grouped by what ends it, or by bay. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { Link, useOutletContext, useSearchParams } from "react-router";
 
@@ -12,6 +11,7 @@ import { TextField } from "../marks/fields";
 import { Said, Waiting } from "../marks/Said";
 import { capital, plural, when } from "../marks/words";
 import { LeaveLoose } from "./LeaveLoose";
+import { Entry } from "../kit/Entry";
 
 export function LooseEndsPage() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -103,19 +103,15 @@ function End({ end, place }: { end: LooseEnd; place: string | undefined }) {
         <Said error={error} />
       </div>
       {aircraft.may.includes("measure") && (
-        <form
-          className="inline-form"
-          aria-label={`End: ${end.what}`}
-          onSubmit={(e) => {
-            e.preventDefault();
-            void write(`loose-ends/${end.id}/end`, { how }, `ended ${end.what}`);
-          }}
+        <Entry
+          label={`End: ${end.what}`}
+          save={() => void write(`loose-ends/${end.id}/end`, { how }, `ended ${end.what}`)}
+          button="It is done"
+          variant="outline-primary"
+          off={busy}
         >
           <TextField label="How it was ended" value={how} set={setHow} hint="optional" />
-          <Button type="submit" variant="outline-primary" disabled={busy}>
-            It is done
-          </Button>
-        </form>
+        </Entry>
       )}
     </li>
   );

@@ -1,5 +1,4 @@
 /** Notes in a bay. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -7,8 +6,8 @@ import type { FrameContext } from "../app/Frame";
 import { useNotes } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
 import { when } from "../marks/words";
+import { Entry } from "../kit/Entry";
 
 export function NotesPart({ bay }: { bay: string }) {
   const { aircraft, session } = useOutletContext<FrameContext>();
@@ -41,20 +40,16 @@ export function NotesPart({ bay }: { bay: string }) {
         ))}
       </ul>
       {aircraft.may.includes("write") && (
-        <form
-          className="inline-form"
-          aria-label="New note"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void add();
-          }}
+        <Entry
+          label="New note"
+          save={add}
+          button="Keep note"
+          variant="outline-primary"
+          off={busy}
+          error={error}
         >
           <TextField label="Note" value={text} set={setText} />
-          <Button type="submit" variant="outline-primary" disabled={busy}>
-            Keep note
-          </Button>
-          <Said error={error} />
-        </form>
+        </Entry>
       )}
     </>
   );

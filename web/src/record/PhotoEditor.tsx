@@ -7,9 +7,9 @@ import type { Photo } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
 import { when } from "../marks/words";
 import { Overlay } from "./Overlay";
+import { Entry } from "../kit/Entry";
 
 type Mark = Photo["overlay"][number];
 const share = (x: number) => Math.min(1, Math.max(0, Math.round(x * 1e4) / 1e4));
@@ -70,14 +70,13 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
         {photo.by}
       </p>
       {may && (
-        <form
-          className="inline-form"
-          aria-label="Draw on the picture"
-          onSubmit={(e) => {
-            e.preventDefault();
+        <Entry
+          label="Draw on the picture"
+          save={() => {
             const body = { version: photo.version, caption, overlay: marks };
             void write(`photos/${photo.id}`, body, "picture's marks", "PATCH");
           }}
+          error={error}
         >
           <TextField label="What it shows" value={caption} set={setCaption} />
           <TextField
@@ -99,8 +98,7 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
           <Button variant="outline-primary" onClick={onClose}>
             Close picture
           </Button>
-          <Said error={error} />
-        </form>
+        </Entry>
       )}
     </section>
   );

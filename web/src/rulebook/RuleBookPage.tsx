@@ -6,6 +6,7 @@ import { NavLink, useParams, useSearchParams } from "react-router";
 import { api, got, type Rule } from "../app/api";
 import { useRule, useRules } from "../app/queries";
 import { Caution, Said, Waiting } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 type Field = {
   type?: string | string[];
@@ -120,14 +121,7 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
     }
   };
   return (
-    <form
-      className="calculator"
-      aria-label="Calculator"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void compute();
-      }}
-    >
+    <Entry label="Calculator" save={compute} className="calculator">
       <p className="quiet">Filled with {from}. Change what you like.</p>
       <div className="calc-fields">
         {Object.entries(schema.properties).map(([name, field]) => (
@@ -165,7 +159,7 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
           </tbody>
         </table>
       )}
-    </form>
+    </Entry>
   );
 }
 

@@ -10,6 +10,7 @@ import { useRefresh, useSignatures } from "../app/queries";
 import { Caution, Said, Waiting } from "../marks/Said";
 import { when } from "../marks/words";
 import { EntryItem } from "./EntryItem";
+import { Entry } from "../kit/Entry";
 
 export function SignPanel({ slug, sheet }: { slug: string; sheet: Sheet }) {
   return (
@@ -85,13 +86,14 @@ function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
         </p>
       )}
       {can && (
-        <form
+        <Entry
+          label="Sense check"
+          save={keep}
           className="inline-form sense"
-          aria-label="Sense check"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void keep();
-          }}
+          button="Keep what I saw"
+          variant="outline-primary"
+          off={right === null || free === null}
+          error={error}
         >
           <YesNo
             label={`${sheet.sense_check}?`}
@@ -109,15 +111,7 @@ function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
               onChange={(e) => setNote(e.target.value)}
             />
           </label>
-          <Button
-            variant="outline-primary"
-            type="submit"
-            disabled={right === null || free === null}
-          >
-            Keep what I saw
-          </Button>
-          <Said error={error} />
-        </form>
+        </Entry>
       )}
     </>
   );
@@ -185,14 +179,7 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
     await refresh();
   };
   return (
-    <form
-      className="inline-form"
-      aria-label="Sign"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void sign();
-      }}
-    >
+    <Entry label="Sign" save={sign}>
       {state.can.length > 1 && (
         <label>
           As
@@ -235,6 +222,6 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
         A signature covers exactly what is recorded here now. Who may sign is set by local
         regulations; an inspector is never the person who did the work.
       </Caution>
-    </form>
+    </Entry>
   );
 }

@@ -1,14 +1,14 @@
 /** Who has seen what, and is it still true? The ledger, and the check of it. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
 import { api, type Checked, got } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useLedger } from "../app/queries";
-import { Said, Waiting } from "../marks/Said";
+import { Waiting } from "../marks/Said";
 import { TextField } from "../marks/fields";
 import { EntryItem } from "./EntryItem";
+import { Entry } from "../kit/Entry";
 
 export function SignoffPage() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -62,19 +62,10 @@ export function SignoffPage() {
           witness that shows a ledger cut off at its end.
         </p>
         <code className="hash">{ledger.data.head.hash}</code>
-        <form
-          className="inline-form"
-          aria-label="Check the ledger"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void check();
-          }}
-        >
+        <Entry label="Check the ledger" save={check} button="Check the ledger" error={error}>
           <TextField label="Witnessed entry number" value={seq} set={setSeq} hint="optional" />
           <TextField label="Its hash" value={hash} set={setHash} hint="optional" />
-          <Button type="submit">Check the ledger</Button>
-          <Said error={error} />
-        </form>
+        </Entry>
         {checked && (
           <div role="status" className="checked">
             <strong>{checked.ok ? "Everything holds." : "It does not hold."}</strong>

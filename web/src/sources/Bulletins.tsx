@@ -1,13 +1,12 @@
 /** Bulletins: does one apply, is it done, when is it due, and deviations with their approval. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import type { Directive, Documents, Verdict } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField, Tick } from "../marks/fields";
-import { Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { capital } from "../marks/words";
+import { Entry } from "../kit/Entry";
 
 const today = () => new Date().toISOString().slice(0, 10);
 
@@ -77,13 +76,12 @@ function Bulletin({
       {may && (
         <details>
           <summary>Done, or deviate</summary>
-          <form
-            className="inline-form"
-            aria-label={`Compliance: ${d.title}`}
-            onSubmit={(e) => {
-              e.preventDefault();
-              void comply();
-            }}
+          <Entry
+            label={`Compliance: ${d.title}`}
+            save={comply}
+            button={deviation ? "Record deviation" : "It is done"}
+            off={busy}
+            error={error}
           >
             {field("done_on", "On", "date")}
             {field("hours", "At hours run")}
@@ -97,11 +95,7 @@ function Bulletin({
             ) : (
               field("note", "Note")
             )}
-            <Button type="submit" disabled={busy}>
-              {deviation ? "Record deviation" : "It is done"}
-            </Button>
-            <Said error={error} />
-          </form>
+          </Entry>
         </details>
       )}
     </section>
@@ -143,13 +137,13 @@ function NewBulletin({ documents }: { documents: Documents["documents"] }) {
   return (
     <details>
       <summary>Enter a bulletin</summary>
-      <form
-        className="inline-form"
-        aria-label="New bulletin"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
+      <Entry
+        label="New bulletin"
+        save={add}
+        button="Keep bulletin"
+        variant="outline-primary"
+        off={busy}
+        error={error}
       >
         {field("title", "Title")}
         <Choice
@@ -163,11 +157,7 @@ function NewBulletin({ documents }: { documents: Documents["documents"] }) {
         {field("first_hours", "First at hours run", "10")}
         {field("every_hours", "Then every hours", "50")}
         {field("every_months", "Or every months", "12")}
-        <Button type="submit" variant="outline-primary" disabled={busy}>
-          Keep bulletin
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

@@ -1,10 +1,9 @@
 /** A document of the aircraft, with its revision. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function NewDocument() {
   const { write, error, busy } = useWrite();
@@ -13,13 +12,13 @@ export function NewDocument() {
     if (await write("sources", doc, `document ${doc.title}`)) setDoc({ title: "", revision: "" });
   };
   return (
-    <form
-      className="inline-form"
-      aria-label="New document"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void add();
-      }}
+    <Entry
+      label="New document"
+      save={add}
+      button="Add document"
+      variant="outline-primary"
+      off={busy}
+      error={error}
     >
       <TextField
         label="New document"
@@ -33,10 +32,6 @@ export function NewDocument() {
         hint="A"
         set={(revision) => setDoc({ ...doc, revision })}
       />
-      <Button variant="outline-primary" type="submit" disabled={busy}>
-        Add document
-      </Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

@@ -1,5 +1,4 @@
 /** What a document says of one thing: a range with its unit, or a count. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -7,7 +6,7 @@ import type { Documents } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField } from "../marks/fields";
-import { Said } from "../marks/Said";
+import { Entry } from "../kit/Entry";
 
 export function NewStatement({ documents }: { documents: Documents["documents"] }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -31,13 +30,13 @@ export function NewStatement({ documents }: { documents: Documents["documents"] 
   return (
     <details>
       <summary>Enter what a document says</summary>
-      <form
-        className="inline-form"
-        aria-label="What a document says"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void add();
-        }}
+      <Entry
+        label="What a document says"
+        save={add}
+        button="Keep it"
+        variant="outline-primary"
+        off={busy}
+        error={error}
       >
         <TextField
           label="Of what (the same words in each document)"
@@ -76,11 +75,7 @@ export function NewStatement({ documents }: { documents: Documents["documents"] 
             ...aircraft.bays.map((b) => ({ value: b.slug, word: b.name })),
           ]}
         />
-        <Button type="submit" variant="outline-primary" disabled={busy}>
-          Keep it
-        </Button>
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

@@ -14,6 +14,7 @@ import { plural, when } from "../marks/words";
 import { Bulletins } from "./Bulletins";
 import { NewDocument } from "./NewDocument";
 import { NewStatement } from "./NewStatement";
+import { Entry } from "../kit/Entry";
 
 const RELATION: Record<string, string> = {
   disjoint: "have nothing in common",
@@ -143,13 +144,12 @@ function Conflict({ group, may }: { group: ConflictGroup; may: boolean }) {
         </p>
       )}
       {may && group.open && (
-        <form
-          className="inline-form"
-          aria-label={`Decide: ${group.thing}`}
-          onSubmit={(e) => {
-            e.preventDefault();
-            void decide();
-          }}
+        <Entry
+          label={`Decide: ${group.thing}`}
+          save={decide}
+          button="Decide"
+          off={!chosen || busy}
+          error={error}
         >
           {!travel && (
             <>
@@ -166,11 +166,7 @@ function Conflict({ group, may }: { group: ConflictGroup; may: boolean }) {
             </>
           )}
           <TextField label="Why; who answered" value={reason} set={setReason} />
-          <Button type="submit" disabled={!chosen || busy}>
-            Decide
-          </Button>
-          <Said error={error} />
-        </form>
+        </Entry>
       )}
     </section>
   );
@@ -204,11 +200,9 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
               </button>
             )}
             {revising === d.id && (
-              <form
-                className="inline-form"
-                aria-label={`New revision of ${d.title}`}
-                onSubmit={(e) => {
-                  e.preventDefault();
+              <Entry
+                label={`New revision of ${d.title}`}
+                save={() => {
                   const body = { version: d.version, revision };
                   void write(`documents/${d.id}`, body, `revision of ${d.title}`, "PATCH").then(
                     (done) => done && setRevising(null),
@@ -222,7 +216,7 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
                 <p className="quiet">
                   What was signed or decided under rev {d.revision} goes stale.
                 </p>
-              </form>
+              </Entry>
             )}
           </li>
         ))}

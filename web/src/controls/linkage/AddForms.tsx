@@ -1,11 +1,10 @@
 /** New members of a linkage: a lever on a rod, a lever by hand or by another, a stop. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 
 import { Choice, same, TextField } from "../../marks/fields";
-import { Said } from "../../marks/Said";
 import { plain } from "../../marks/words";
 import type { File, Trial } from "./useTrial";
+import { Entry } from "../../kit/Entry";
 
 const number = (text: string): number => Number(text.trim().replace("−", "-").replace(",", "."));
 const numbers = (text: string): number[] =>
@@ -100,13 +99,7 @@ function LeverForm({ file, trial }: { file: File; trial: Trial }) {
     }
   };
   return (
-    <form
-      className="inline-form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void add();
-      }}
-    >
+    <Entry save={add} button="Try it" variant="outline-primary" error={error ?? trial.error}>
       <TextField label="Name" value={name} set={setName} hint="idler" />
       <TextField label="Pivot, mm" value={pivot} set={setPivot} hint="3550 0 432.5" />
       <TextField label="Axis" value={axis} set={setAxis} hint="0 1 0" />
@@ -136,11 +129,7 @@ function LeverForm({ file, trial }: { file: File; trial: Trial }) {
           { value: "-1", word: "yes, the other way" },
         ]}
       />
-      <Button type="submit" variant="outline-primary">
-        Try it
-      </Button>
-      <Said error={error ?? trial.error} />
-    </form>
+    </Entry>
   );
 }
 
@@ -174,13 +163,7 @@ function StopForm({ file, trial }: { file: File; trial: Trial }) {
     }
   };
   return (
-    <form
-      className="inline-form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void add();
-      }}
-    >
+    <Entry save={add} button="Try it" variant="outline-primary" error={error ?? trial.error}>
       <TextField label="Name" value={name} set={setName} hint="elevator up" />
       <Choice
         label="On"
@@ -204,10 +187,6 @@ function StopForm({ file, trial }: { file: File; trial: Trial }) {
         set={setKind}
         options={same("surface", "input", "servo", "actuator")}
       />
-      <Button type="submit" variant="outline-primary">
-        Try it
-      </Button>
-      <Said error={error ?? trial.error} />
-    </form>
+    </Entry>
   );
 }

@@ -12,6 +12,7 @@ import { TextField } from "../../marks/fields";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, positionWord, range, shown, when } from "../../marks/words";
+import { Entry } from "../../kit/Entry";
 
 type Props = {
   linkage: Linkage;
@@ -186,13 +187,7 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
   return (
     <details>
       <summary>I turned something else</summary>
-      <form
-        className="inline-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void keep();
-        }}
-      >
+      <Entry save={keep} error={error}>
         <label>
           Rod or stop
           <select className="form-select" value={chosen} onChange={(e) => setItem(e.target.value)}>
@@ -213,8 +208,7 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
             {bad}
           </div>
         )}
-        <Said error={error} />
-      </form>
+      </Entry>
     </details>
   );
 }

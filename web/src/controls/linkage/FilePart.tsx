@@ -9,6 +9,7 @@ import { useWrite } from "../../app/useWrite";
 import { Said } from "../../marks/Said";
 import { KeepBar } from "./GeometryPart";
 import type { Trial } from "./useTrial";
+import { Entry } from "../../kit/Entry";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
 
@@ -67,19 +68,18 @@ export function FilePart(p: Props) {
         <a href="/api/schemas/mechanism">the file's JSON Schema</a>.
       </p>
       <KeepBar {...p} />
-      <form
-        className="paste"
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Entry
+        save={() => {
           const file = parsed();
           if (file !== null) void p.trial.attempt(file);
         }}
+        className="paste"
+        button="Try this file"
+        variant="outline-primary"
+        off={!text.trim()}
       >
         {field}
-        <Button type="submit" variant="outline-primary" disabled={!text.trim()}>
-          Try this file
-        </Button>
-      </form>
+      </Entry>
       <Said error={p.trial.error} />
     </>
   );
@@ -111,14 +111,14 @@ export function FirstLinkage({ control }: { control: string }) {
   if (!aircraft.may.includes("change facts"))
     return <p className="p-3">No linkage is described yet for this control.</p>;
   return (
-    <form
-      className="paste page"
-      onSubmit={(e) => {
-        e.preventDefault();
+    <Entry
+      save={() => {
         const document = parsed();
         if (document !== null)
           void write(`controls/${control}/linkage`, { version: 0, document }, "Linkage", "PUT");
       }}
+      className="paste page"
+      error={error}
     >
       <h1>No linkage is described yet</h1>
       <p>
@@ -148,7 +148,6 @@ export function FirstLinkage({ control }: { control: string }) {
           Begin with a stick
         </Button>
       </p>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }

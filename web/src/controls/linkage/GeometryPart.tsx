@@ -12,6 +12,7 @@ import { TextField, Tick } from "../../marks/fields";
 import { plain } from "../../marks/words";
 import { AddForms } from "./AddForms";
 import { type File, fileOf, type Trial } from "./useTrial";
+import { Entry } from "../../kit/Entry";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
 
@@ -135,14 +136,16 @@ export function GeometryPart(p: Props) {
         </tbody>
       </table>
       <AddForms file={file} trial={trial} />
-      <form
-        className="paste"
-        onSubmit={(e) => {
-          e.preventDefault();
+      <Entry
+        save={() => {
           void trial.attempt(trial.current(), pasted).then((ok) => {
             if (ok) setPasted("");
           });
         }}
+        className="paste"
+        button="Put them in"
+        variant="outline-primary"
+        off={!pasted.trim()}
       >
         <label>
           Paste rows: body, point (or pivot), station, butt line, water line
@@ -153,10 +156,7 @@ export function GeometryPart(p: Props) {
             onChange={(e) => setPasted(e.target.value)}
           />
         </label>
-        <Button type="submit" variant="outline-primary" disabled={!pasted.trim()}>
-          Put them in
-        </Button>
-      </form>
+      </Entry>
     </>
   );
 }

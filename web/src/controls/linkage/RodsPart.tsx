@@ -1,17 +1,17 @@
 /** Each rod: length, threads engaged at both ends, what is left to turn; its record as typed. */
 import { useState } from "react";
 import { Link, useOutletContext } from "react-router";
-import Button from "react-bootstrap/Button";
 
 import type { Linkage, RodState, Sheet, Solved } from "../../app/api";
 import type { FrameContext } from "../../app/Frame";
 import { useWrite } from "../../app/useWrite";
-import { Caution, Said } from "../../marks/Said";
+import { Caution } from "../../marks/Said";
 import { Choice, TextField } from "../../marks/fields";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, shown } from "../../marks/words";
 import { fileOf } from "./useTrial";
+import { Entry } from "../../kit/Entry";
 
 const FIELDS: [string, string, string][] = [
   ["pitch_a", "Pitch, end a", "0.907 mm"],
@@ -156,13 +156,7 @@ function OneRod({ state, kept, sheet }: { state: RodState; kept: Linkage; sheet:
         </p>
       )}
       {can && (
-        <form
-          className="inline-form"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void save();
-          }}
-        >
+        <Entry save={save} button="Keep this record" off={busy || pending} error={error}>
           <Choice
             label="Turned at"
             value={record.turned ?? ""}
@@ -193,11 +187,7 @@ function OneRod({ state, kept, sheet }: { state: RodState; kept: Linkage; sheet:
               set={(v) => set(key, v)}
             />
           ))}
-          <Button type="submit" disabled={busy || pending}>
-            Keep this record
-          </Button>
-          <Said error={error} />
-        </form>
+        </Entry>
       )}
     </div>
   );

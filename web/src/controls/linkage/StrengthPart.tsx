@@ -12,6 +12,7 @@ import { Choice, type Option, TextField } from "../../marks/fields";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, shown } from "../../marks/words";
+import { Entry } from "../../kit/Entry";
 
 type Kind = {
   kind: PartCheck["kind"];
@@ -135,13 +136,7 @@ function CheckForm(p: { kind: Kind; linkage: Linkage; sheet: Sheet; kept: PartCh
     if (await write(`controls/${p.sheet.slug}/part-checks`, body, p.kind.title)) setTyped({});
   };
   return (
-    <form
-      className="inline-form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void save();
-      }}
-    >
+    <Entry save={save} button="Work it out and keep it" off={busy || pending} error={error}>
       <Choice
         label={p.kind.of === "rod" ? "Rod" : "Surface"}
         value={subject}
@@ -160,11 +155,7 @@ function CheckForm(p: { kind: Kind; linkage: Linkage; sheet: Sheet; kept: PartCh
           set={(v) => setTyped((t) => ({ ...t, [key]: v }))}
         />
       ))}
-      <Button type="submit" disabled={busy || pending}>
-        Work it out and keep it
-      </Button>
-      <Said error={error} />
-    </form>
+    </Entry>
   );
 }
 
@@ -192,13 +183,7 @@ function PlayForm({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
   };
   if (!outs.length) return <p>No output here is a surface.</p>;
   return (
-    <form
-      className="inline-form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void ask();
-      }}
-    >
+    <Entry save={ask}>
       <Choice
         label="Surface"
         value={output}
@@ -235,6 +220,6 @@ function PlayForm({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
           </p>
         </div>
       )}
-    </form>
+    </Entry>
   );
 }
