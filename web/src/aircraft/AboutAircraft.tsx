@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Aircraft } from "../app/api";
 import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, same, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 const mm = (x: number | null) => (x === null ? "" : `${Math.round(x * 10) / 10} mm`);

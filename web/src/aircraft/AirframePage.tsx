@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import type { Aircraft, Bay } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, same, TextField } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { AboutAircraft } from "./AboutAircraft";
 import { AirframeFigure, type Edge, type Limits, limitsOf } from "./AirframeFigure";

@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import type { Aircraft, Closure } from "../app/api";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField, Tick } from "../marks/fields";
+import { Choice, TextField, Tick } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 const NEW = {

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { api, got } from "../app/api";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, same, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 export function NewAircraft() {

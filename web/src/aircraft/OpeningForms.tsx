@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import type { Aircraft } from "../app/api";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 type Opening = Aircraft["openings"][number];

@@ -2,11 +2,12 @@
 import { useState } from "react";
 
 import type { Cables } from "../app/api";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, same, TextField } from "../kit/fields";
 import { type FittingRow, FittingRows, fittingsOf, rowsOf } from "./FittingRows";
 import { text, useKeep } from "./SetupForms";
 import type { CablesFile, SideFile } from "./useCableTrial";
 import { Entry } from "../kit/Entry";
+import { number, numbers, toMm } from "../kit/numbers";
 
 export const SIZES = [
   ["7x7 0.0625", "7x7, 1/16 in"],
@@ -38,9 +39,7 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
     material: c.material,
     tpi: (c.turnbuckle?.threads_per_inch ?? []).join("; "),
     showing: (now?.showing ?? []).join("; "),
-    items: (c.slide_on ?? [])
-      .map((i) => `${i.name}; ${Number((i.bore * 1e3).toFixed(3))}`)
-      .join("\n"),
+    items: (c.slide_on ?? []).map((i) => `${i.name}; ${toMm(i.bore)}`).join("\n"),
   });
   const [fittings, setFittings] = useState<FittingRow[]>(rowsOf(c.fittings));
   const ends = { A: c.ends?.A ?? {}, B: c.ends?.B ?? {} };
@@ -71,7 +70,7 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
         .filter((line) => line.trim())
         .map((line) => {
           const [name, bore] = line.split(";");
-          return { name: (name ?? "").trim(), bore: Number((bore ?? "").replace(",", ".")) / 1e3 };
+          return { name: (name ?? "").trim(), bore: number(bore ?? "") / 1e3 };
         });
       own.ends = { A: written(e.A), B: written(e.B) };
     }, `${v.name}: what it consists of`);
@@ -164,7 +163,7 @@ const NOT_SAID = { value: "", word: "not said" };
 /** As the form holds it; empty: nobody said. */
 const endOf = (e: Record<string, unknown>) => ({
   kind: said(e.kind),
-  size: e.size === undefined ? "" : String(Number(((e.size as number) * 1e3).toFixed(3))),
+  size: e.size === undefined ? "" : toMm(e.size as number),
   made_by: said(e.made_by),
   pin: said(e.pin),
   pin_source: text(e.pin_source),
@@ -175,10 +174,5 @@ const written = (e: ReturnType<typeof endOf>) => ({
   made_by: e.made_by || "not said",
   pin: e.pin || "not said",
   pin_source: e.pin_source,
-  ...(e.size.trim() ? { size: Number(e.size.replace(",", ".")) / 1e3 } : {}),
+  ...(e.size.trim() ? { size: number(e.size) / 1e3 } : {}),
 });
-const numbers = (s: string): number[] =>
-  s
-    .split(/[;\s]+/)
-    .filter(Boolean)
-    .map((x) => Number(x.replace(",", ".")));

@@ -7,7 +7,7 @@ import { useCables, useLoops } from "../app/queries";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { EndsPart } from "./EndsPart";
-import { FirstCables } from "./FilePart";
+import { FirstCables } from "./CableFiles";
 import { RoutePart } from "./RoutePart";
 import { SheetPart } from "./SheetPart";
 import { TensionPart } from "./TensionPart";

@@ -6,8 +6,10 @@ import type { Instrument } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useCards } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField, TextArea } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import { line, scale } from "../kit/plot";
+import { LBF } from "./units";
 
 const PATTERN = "riser; cable; reading; tension\n2; 1/8 in; 12; 10 lb\n2; 1/8 in; 19; 20 lb\n";
 
@@ -39,16 +41,13 @@ export function CardForm({ gauge }: { gauge: Instrument }) {
         off={busy || !text.trim()}
         error={error}
       >
-        <label>
-          Rows of the card: riser; cable; reading; tension
-          <textarea
-            className="form-control"
-            rows={7}
-            value={text}
-            placeholder={PATTERN}
-            onChange={(e) => setTyped(e.target.value)}
-          />
-        </label>
+        <TextArea
+          label="Rows of the card: riser; cable; reading; tension"
+          value={text}
+          set={setTyped}
+          rows={7}
+          hint={PATTERN}
+        />
         <TextField
           label="The card is good to ± (k = 1)"
           value={u ?? card?.u_typed ?? ""}
@@ -66,17 +65,14 @@ type Table = { riser: string; diameter_m: number; points: [number, number][] };
 function CardFigure({ tables }: { tables: Table[] }) {
   const all = tables.flatMap((t) => t.points);
   const [x1, y1] = [Math.max(...all.map((q) => q[0])), Math.max(...all.map((q) => q[1]))];
-  const px = (x: number) => 34 + (x / x1) * 250;
-  const py = (y: number) => 116 - (y / y1) * 104;
+  const px = scale([0, x1], [34, 284]);
+  const py = scale([0, y1], [116, 12]);
   return (
     <svg className="card-figure" viewBox="0 0 300 140" role="img" aria-label="The card as lines">
       <path className="curve-grid" d="M34 8V116H290" />
       {tables.map((t) => (
         <g key={`${t.riser} ${t.diameter_m}`}>
-          <path
-            className="curve-line"
-            d={t.points.map(([x, y], i) => `${i ? "L" : "M"}${px(x)} ${py(y)}`).join("")}
-          />
+          <path className="curve-line" d={line(t.points, px, py)} />
           {t.points.map(([x, y]) => (
             <circle key={x} cx={px(x)} cy={py(y)} r="2.5" className="card-point" />
           ))}
@@ -93,7 +89,7 @@ function CardFigure({ tables }: { tables: Table[] }) {
         reading, divisions to {x1}
       </text>
       <text x="38" y="16" className="axis-name">
-        tension to {(y1 / 4.4482216152605).toFixed(0)} lb
+        tension to {(y1 / LBF).toFixed(0)} lb
       </text>
     </svg>
   );

@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import type { Cables, CableSide } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField, Tick } from "../marks/fields";
+import { Choice, Fields, TextField, Tick } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { CheckList } from "./CheckList";
 import { CableForm } from "./CableForm";
@@ -289,15 +289,7 @@ function OneForm(p: {
         off={off}
         error={error}
       >
-        {p.fields.map(([key, label, hint]) => (
-          <TextField
-            key={key}
-            label={label}
-            hint={hint}
-            value={v[key] ?? ""}
-            set={(value) => setV({ ...v, [key]: value })}
-          />
-        ))}
+        <Fields of={p.fields} values={v} set={setV} />
       </Entry>
     </details>
   );

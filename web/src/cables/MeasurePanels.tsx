@@ -15,7 +15,7 @@ import type { FrameContext } from "../app/Frame";
 import { LiveCapture } from "../app/LiveCapture";
 import { useInstruments } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, Fields, TextField } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { Why } from "../marks/Why";
 import { CardForm } from "./CardForm";
@@ -208,6 +208,13 @@ function CardPanel(p: PanelProps) {
   );
 }
 
+const PULLED = [
+  ["span", "Span between supports", "1200 mm"],
+  ["force", "Pull at its middle", "1.5 lb"],
+  ["deflection", "It moves sideways by", "12.3 mm"],
+  ["u_deflection", "You read that to ±", "0.5 mm"],
+] as const;
+
 function PullPanel(p: PanelProps) {
   const [v, setV] = useState({
     span: "",
@@ -218,8 +225,8 @@ function PullPanel(p: PanelProps) {
   });
   const { tried, error, attempt, forget } = useTry(p.cables.control);
   const { write, error: refused, busy, pending } = useWrite();
-  const set = (key: keyof typeof v) => (value: string) => {
-    setV({ ...v, [key]: value });
+  const change = (typed: typeof v) => {
+    setV(typed);
     forget();
   };
   const r = tried?.result as Record<string, number> | undefined;
@@ -240,24 +247,11 @@ function PullPanel(p: PanelProps) {
         share={r ? (r.stretch_share ?? 0) : null}
       />
       <Entry save={keep} button="Keep it" off={busy || pending || !full}>
-        <TextField label="Span between supports" value={v.span} set={set("span")} hint="1200 mm" />
-        <TextField label="Pull at its middle" value={v.force} set={set("force")} hint="1.5 lb" />
-        <TextField
-          label="It moves sideways by"
-          value={v.deflection}
-          set={set("deflection")}
-          hint="12.3 mm"
-        />
-        <TextField
-          label="You read that to ±"
-          value={v.u_deflection}
-          set={set("u_deflection")}
-          hint="0.5 mm"
-        />
+        <Fields of={PULLED} values={v} set={change} />
         <Choice
           label="Levers"
           value={v.levers}
-          set={set("levers")}
+          set={(levers) => change({ ...v, levers })}
           options={[
             { value: "free", word: "one is free" },
             { value: "pinned", word: "both pinned" },

@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import { type Heard, newKey, Problem, tokenNow } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useRefresh } from "../app/queries";
-import { TextField, Tick } from "../marks/fields";
+import { TextField, Tick } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { Why } from "../marks/Why";
 import { shown } from "../marks/words";

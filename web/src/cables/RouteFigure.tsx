@@ -2,7 +2,7 @@
 import { useRef, useState } from "react";
 
 import type { Aircraft, CableLoop } from "../app/api";
-import { marks } from "../controls/linkage/views";
+import { marks } from "../kit/plot";
 import { MarkAt } from "../marks/VerdictMark";
 import { atStation, nowAt, type P3, stretch } from "./route";
 import type { CablesFile, SupportFile } from "./useCableTrial";

@@ -6,11 +6,11 @@ import { useOutletContext, useSearchParams } from "react-router";
 import type { CableLoop, Cables } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice } from "../marks/fields";
+import { Choice } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { capital, shown } from "../marks/words";
 import { CheckList } from "./CheckList";
-import { FilePart } from "./FilePart";
+import { CableFiles } from "./CableFiles";
 import { nowAt, type P3 } from "./route";
 import { RouteFigure } from "./RouteFigure";
 import { StationsTable } from "./StationsTable";
@@ -158,7 +158,7 @@ export function RoutePart(p: { cables: Cables; solved: CableLoop }) {
         )}
         <TrialBar cables={p.cables} trial={trial} />
         <StationsTable cables={p.cables} file={file} solved={solved} trial={trial} may={may} />
-        <FilePart cables={p.cables} trial={trial} />
+        <CableFiles cables={p.cables} trial={trial} />
       </section>
       <section className="verdict-sheet" aria-label="What the route says">
         <h1>{p.cables.name}: route</h1>

@@ -3,7 +3,9 @@ import { useState } from "react";
 
 import type { Cables } from "../app/api";
 import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, Fields, same } from "../kit/fields";
+import { number, toMm } from "../kit/numbers";
+import { Rows } from "../kit/Rows";
 import type { CablesFile } from "./useCableTrial";
 import { Entry } from "../kit/Entry";
 
@@ -28,6 +30,21 @@ const MATERIALS = same(
   "own figures",
 );
 
+const ASKED = [
+  ["tension", "Tension", "30 lb"],
+  ["at", "at", "21 C"],
+  ["minus", "less at most", "3 lb"],
+  ["plus", "more at most", "3 lb"],
+  ["u", "known to ± (k = 1)", "0.5 lb"],
+  ["source", "Document"],
+  ["page", "Page"],
+] as const;
+const LENGTH = ["length", "Length, mm"] as const;
+const OWN = [
+  ["alpha", "Expansion, 1e-6 per K"],
+  ["u", "± (k = 1)"],
+] as const;
+
 export function TargetForm({ cables, open }: { cables: Cables; open: boolean }) {
   const file = cables.document as CablesFile;
   const t = file.target ?? {};
@@ -45,13 +62,11 @@ export function TargetForm({ cables, open }: { cables: Cables; open: boolean }) 
   const [mix, setMix] = useState(
     (file.airframe ?? []).map((s) => ({
       material: s.material,
-      length: String(Number((s.length * 1e3).toFixed(3))),
+      length: toMm(s.length),
       alpha: s.alpha === undefined ? "" : String(s.alpha * 1e6),
       u: s.u_alpha === undefined ? "" : String(s.u_alpha * 1e6),
     })),
   );
-  const set = (key: keyof typeof v) => (value: string) => setV({ ...v, [key]: value });
-  const number = (s: string): number => Number(s.replace(",", "."));
   const save = () =>
     keep((f) => {
       const { same: fixed, ...rest } = v;
@@ -70,70 +85,38 @@ export function TargetForm({ cables, open }: { cables: Cables; open: boolean }) 
     <details open={open}>
       <summary>What the maker asks, and what the airframe is made of</summary>
       <Entry save={save} button="Keep" off={off} error={error}>
-        <TextField label="Tension" value={v.tension} set={set("tension")} hint="30 lb" />
-        <TextField label="at" value={v.at} set={set("at")} hint="21 C" />
-        <TextField label="less at most" value={v.minus} set={set("minus")} hint="3 lb" />
-        <TextField label="more at most" value={v.plus} set={set("plus")} hint="3 lb" />
-        <TextField label="known to ± (k = 1)" value={v.u} set={set("u")} hint="0.5 lb" />
-        <TextField label="Document" value={v.source} set={set("source")} />
-        <TextField label="Page" value={v.page} set={set("page")} />
+        <Fields of={ASKED} values={v} set={(x) => setV({ ...v, ...x })} />
         <Choice
           label="At other temperatures"
           value={v.same}
-          set={set("same")}
+          set={(same) => setV({ ...v, same })}
           options={[
             { value: "no", word: "turned by the airframe's growth" },
             { value: "yes", word: "the maker says the same" },
           ]}
         />
-        <fieldset className="form-name">
-          <legend>The airframe along the run</legend>
-          {mix.map((m, i) => (
-            <div key={i} className="inline-form">
+        <Rows
+          legend="The airframe along the run"
+          add="Add a piece"
+          rows={mix}
+          set={setMix}
+          empty={{ material: "aluminium alloy", length: "", alpha: "", u: "" }}
+          row={(m, change, i) => (
+            <>
               <Choice
                 label={`Piece ${i + 1}`}
                 value={m.material}
-                set={(material) => setMix(mix.map((x, k) => (k === i ? { ...x, material } : x)))}
+                set={(material) => change({ material })}
                 options={MATERIALS}
               />
-              <TextField
-                label="Length, mm"
-                value={m.length}
-                set={(length) => setMix(mix.map((x, k) => (k === i ? { ...x, length } : x)))}
+              <Fields
+                of={m.material === "own figures" ? [LENGTH, ...OWN] : [LENGTH]}
+                values={m}
+                set={change}
               />
-              {m.material === "own figures" && (
-                <>
-                  <TextField
-                    label="Expansion, 1e-6 per K"
-                    value={m.alpha}
-                    set={(alpha) => setMix(mix.map((x, k) => (k === i ? { ...x, alpha } : x)))}
-                  />
-                  <TextField
-                    label="± (k = 1)"
-                    value={m.u}
-                    set={(u) => setMix(mix.map((x, k) => (k === i ? { ...x, u } : x)))}
-                  />
-                </>
-              )}
-              <button
-                type="button"
-                className="plain"
-                onClick={() => setMix(mix.filter((_, k) => k !== i))}
-              >
-                Take out
-              </button>
-            </div>
-          ))}
-          <button
-            type="button"
-            className="plain"
-            onClick={() =>
-              setMix([...mix, { material: "aluminium alloy", length: "", alpha: "", u: "" }])
-            }
-          >
-            Add a piece
-          </button>
-        </fieldset>
+            </>
+          )}
+        />
         <p className="quiet form-name">
           Expansions: textbook values, confirm against the current edition. Laminates and brass
           depend on lay-up and alloy: enter your own. Moisture moves wood more than heat does.

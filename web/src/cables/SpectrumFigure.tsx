@@ -1,7 +1,7 @@
 /** The spectrum of a recording: its floor, the band that was searched, the tones picked. */
 import type { Heard } from "../app/api";
-import { marks } from "../controls/linkage/views";
 import { shown } from "../marks/words";
+import { line, marks, powers, scale } from "../kit/plot";
 
 const W = 700;
 const H = 200;
@@ -17,9 +17,8 @@ export function SpectrumFigure({ heard }: { heard: Heard }) {
   const top = Math.max(...pairs.map(([, a]) => a ?? 0), 1e-9);
   const low = Math.max(heard.floor / 4, top / 1e4);
   // Amplitudes as they are heard: by powers of ten.
-  const py = (a: number) =>
-    H - B - (Math.log(Math.max(a, low) / low) / Math.log(top / low)) * (H - B - 26);
-  const px = (f: number) => L + (f / x1) * (W - 2 * L);
+  const py = powers([low, top], [H - B, 26]);
+  const px = scale([0, x1], [L, W - L]);
   const [b0, b1] = [heard.band_Hz[0] ?? 0, heard.band_Hz[1] ?? 0];
   const picked = heard.peaks.filter(([f]) => (f ?? 0) <= x1);
   return (
@@ -36,9 +35,11 @@ export function SpectrumFigure({ heard }: { heard: Heard }) {
       <path className="curve-grid" d={`M${L} ${py(heard.floor)}H${W - L}`} strokeDasharray="3 4" />
       <path
         className="spectrum-line"
-        d={pairs
-          .map(([f, a], i) => `${i ? "L" : "M"}${px(f ?? 0).toFixed(1)} ${py(a ?? 0).toFixed(1)}`)
-          .join("")}
+        d={line(
+          pairs.map(([f, a]) => [f ?? 0, a ?? 0]),
+          px,
+          py,
+        )}
       />
       {picked.map(([f, a]) => {
         const h = Math.round((f ?? 0) / heard.frequency_Hz);

@@ -8,6 +8,8 @@ import { shown } from "../marks/words";
 import { mm } from "./units";
 import type { CablesFile, CableTrial } from "./useCableTrial";
 import { Entry } from "../kit/Entry";
+import { TextArea } from "../kit/fields";
+import { Cell } from "../kit/Cell";
 
 type Props = {
   cables: Cables;
@@ -50,17 +52,22 @@ export function StationsTable(p: Props) {
                     </th>
                     {[0, 1, 2].map((k) => (
                       <td key={k} className="num">
-                        <Cell
-                          label={`${x.id}, ${["station", "butt line", "water line"][k] ?? ""}`}
-                          value={(x.centre[k] ?? 0) * 1e3}
-                          may={p.may}
-                          set={(v) =>
-                            void p.trial.change((f) => {
-                              const own = f.sides[side]?.supports?.find((q) => q.id === x.id);
-                              if (own) own.centre[k] = v / 1e3;
-                            })
-                          }
-                        />
+                        {p.may ? (
+                          <Cell
+                            label={`${x.id}, ${["station", "butt line", "water line"][k] ?? ""}, mm`}
+                            value={(x.centre[k] ?? 0) * 1e3}
+                            decimals={1}
+                            className="form-control cell"
+                            set={(v) =>
+                              void p.trial.change((f) => {
+                                const own = f.sides[side]?.supports?.find((q) => q.id === x.id);
+                                if (own) own.centre[k] = v / 1e3;
+                              })
+                            }
+                          />
+                        ) : (
+                          String(Number(((x.centre[k] ?? 0) * 1e3).toFixed(1)))
+                        )}
                       </td>
                     ))}
                     <td>
@@ -86,17 +93,22 @@ export function StationsTable(p: Props) {
                     </th>
                     {[0, 1].map((k) => (
                       <td key={k} className="num">
-                        <Cell
-                          label={`${owner}: ${x.id}, ${k ? "to" : "from"}`}
-                          value={(x.at[k] ?? 0) * 1e3}
-                          may={p.may}
-                          set={(v) =>
-                            void p.trial.change((f) => {
-                              const own = f.sides[side]?.fittings?.find((q) => q.id === x.id);
-                              if (own) own.at[k] = v / 1e3;
-                            })
-                          }
-                        />
+                        {p.may ? (
+                          <Cell
+                            label={`${owner}: ${x.id}, ${k ? "to" : "from"}, mm`}
+                            value={(x.at[k] ?? 0) * 1e3}
+                            decimals={1}
+                            className="form-control cell"
+                            set={(v) =>
+                              void p.trial.change((f) => {
+                                const own = f.sides[side]?.fittings?.find((q) => q.id === x.id);
+                                if (own) own.at[k] = v / 1e3;
+                              })
+                            }
+                          />
+                        ) : (
+                          String(Number(((x.at[k] ?? 0) * 1e3).toFixed(1)))
+                        )}
                       </td>
                     ))}
                     <td className="num">
@@ -127,46 +139,17 @@ export function StationsTable(p: Props) {
             variant="outline-primary"
             off={!rows.trim()}
           >
-            <label>
-              side, id, kind, station, butt line, water line, radius, sense, bank
-              <textarea
-                className="form-control"
-                rows={4}
-                value={rows}
-                placeholder={"A;Right fairlead 4265;fairlead;4265 mm;118 mm;385 mm"}
-                onChange={(e) => setRows(e.target.value)}
-              />
-            </label>
+            <TextArea
+              label="side, id, kind, station, butt line, water line, radius, sense, bank"
+              value={rows}
+              set={setRows}
+              rows={4}
+              hint={"A;Right fairlead 4265;fairlead;4265 mm;118 mm;385 mm"}
+            />
           </Entry>
         </details>
       )}
       <Said error={p.trial.error} />
     </details>
-  );
-}
-
-/** A number that is typed; it counts when the field is left or Enter pressed. */
-function Cell(p: { label: string; value: number; may: boolean; set: (v: number) => void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const text = String(Number(p.value.toFixed(1)));
-  if (!p.may) return <>{text}</>;
-  const done = () => {
-    if (typed === null) return;
-    const v = Number(typed.replace("−", "-").replace(",", "."));
-    if (typed.trim() && Number.isFinite(v) && v !== p.value) p.set(v);
-    setTyped(null);
-  };
-  return (
-    <input
-      className="form-control cell"
-      aria-label={`${p.label}, mm`}
-      inputMode="decimal"
-      value={typed ?? text}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={done}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") done();
-      }}
-    />
   );
 }

@@ -1,8 +1,8 @@
 /** Tension over temperature: what to set, the maker's point, today, what was measured, slack. */
 import type { Cables, TensionToday } from "../app/api";
-import { marks } from "../controls/linkage/views";
 import { shown } from "../marks/words";
 import { inUnit } from "./units";
+import { line, marks, scale } from "../kit/plot";
 
 const W = 760;
 const H = 330;
@@ -32,20 +32,16 @@ export function TensionFigure({ today, cables }: { today: TensionToday; cables: 
     ...points.map((p) => p.y + p.u),
   );
   const [x0, x1] = [lead.points[0]?.[0] ?? -30, lead.points.at(-1)?.[0] ?? 50];
-  const px = (x: number) => L + ((x - x0) / (x1 - x0)) * (W - L - R);
-  const py = (y: number) => H - B - (y / (high * 1.05)) * (H - B - T);
-  const line = (pairs: number[][], by: (n: number) => number) =>
-    pairs
-      .map(([x, n], i) => `${i ? "L" : "M"}${px(x ?? 0).toFixed(1)} ${py(by(n ?? 0)).toFixed(1)}`)
-      .join("");
-  const upper = line(lead.points, (n) => of(n + today.plus_N));
-  const lower = [...lead.points]
-    .reverse()
-    .map(
-      ([x, n]) =>
-        `L${px(x ?? 0).toFixed(1)} ${py(of(Math.max(0, (n ?? 0) - today.minus_N))).toFixed(1)}`,
-    )
-    .join("");
+  const px = scale([x0, x1], [L, W - R]);
+  const py = scale([0, high * 1.05], [H - B, T]);
+  const through = (pairs: readonly (readonly number[])[], by: (n: number) => number) =>
+    line(
+      pairs.map(([x, n]) => [x ?? 0, by(n ?? 0)]),
+      px,
+      py,
+    );
+  const upper = through(lead.points, (n) => of(n + today.plus_N));
+  const lower = through([...lead.points].reverse(), (n) => of(Math.max(0, n - today.minus_N)));
   const now = today.temperature_C;
   const set = today.sides[0];
   const slack = lead.slack_C;
@@ -56,7 +52,7 @@ export function TensionFigure({ today, cables }: { today: TensionToday; cables: 
         role="img"
         aria-label={`Tension over temperature: set ${shown(of(set?.set_N ?? 0), ` ${today.unit}`)} at ${shown(now, " °C")}`}
       >
-        <path className="curve-band" d={`${upper}${lower}Z`} />
+        <path className="curve-band" d={`${upper}L${lower.slice(1)}Z`} />
         {marks(0, high * 1.05, 6).map((y) => (
           <g key={y}>
             <path className="curve-grid" d={`M${L} ${py(y)}H${W - R}`} />
@@ -84,9 +80,9 @@ export function TensionFigure({ today, cables }: { today: TensionToday; cables: 
             </text>
           </g>
         )}
-        <path className="tension-line" d={line(lead.points, of)} />
+        <path className="tension-line" d={through(lead.points, of)} />
         {today.curves[1] && (
-          <path className="tension-line tension-line-b" d={line(today.curves[1].points, of)} />
+          <path className="tension-line tension-line-b" d={through(today.curves[1].points, of)} />
         )}
         <g className="maker">
           <path

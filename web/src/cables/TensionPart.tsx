@@ -8,7 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { LiveCapture } from "../app/LiveCapture";
 import { type AskToday, useInstruments, useToday } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, TextField } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";

@@ -1,9 +1,9 @@
 /** A trial: the cables file as changed here, worked out by the server, not kept until said so. */
-import { useRef, useState } from "react";
 import { useOutletContext } from "react-router";
 
 import { api, type CableLoop, type Cables, got } from "../app/api";
 import type { FrameContext } from "../app/Frame";
+import { useTrial } from "../kit/useTrial";
 
 export type SupportFile = {
   id: string;
@@ -55,44 +55,14 @@ export type CableTrial = ReturnType<typeof useCableTrial>;
 
 export function useCableTrial(cables: Cables) {
   const { aircraft } = useOutletContext<FrameContext>();
-  const [tried, setTried] = useState<Tried | null>(null);
-  const [error, setError] = useState<unknown>(null);
-  const turn = useRef(0);
-  const attempt = async (document: unknown, side = "", rows = ""): Promise<Tried | null> => {
-    const mine = ++turn.current;
-    try {
-      const answer = await got(
+  return useTrial(
+    (document: unknown, side: string = "", rows: string = ""): Promise<Tried> =>
+      got(
         api.POST("/api/aircraft/{slug}/controls/{control}/cables/assess", {
           params: { path: { slug: aircraft.slug, control: cables.control } },
           body: { document: document as Record<string, never>, side: side as "", rows },
         }),
-      );
-      if (mine === turn.current) {
-        setTried(answer);
-        setError(null);
-      }
-      return answer;
-    } catch (e) {
-      if (mine === turn.current) setError(e);
-      return null;
-    }
-  };
-  const current = (): CablesFile =>
-    structuredClone((tried?.document ?? cables.document) as CablesFile);
-  return {
-    tried,
-    error,
-    attempt,
-    current,
-    change: (edit: (file: CablesFile) => void) => {
-      const file = current();
-      edit(file);
-      return attempt(file);
-    },
-    leave: () => {
-      turn.current += 1;
-      setTried(null);
-      setError(null);
-    },
-  };
+      ),
+    (tried) => (tried?.document ?? cables.document) as CablesFile,
+  );
 }

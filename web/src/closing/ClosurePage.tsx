@@ -7,7 +7,7 @@ import type { ClosureDetail } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useClosure } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { Caution, Said, Waiting } from "../marks/Said";
 import { day, plural, when } from "../marks/words";
 import { Photos } from "../record/Photos";

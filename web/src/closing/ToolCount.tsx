@@ -4,7 +4,7 @@ import { useState } from "react";
 
 import type { ClosureDetail } from "../app/api";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { Entry } from "../kit/Entry";
 

@@ -4,36 +4,26 @@ import { useOutletContext } from "react-router";
 
 import type { Requirement, Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { post } from "../app/outbox";
-import { useRefresh } from "../app/queries";
+import { useWrite } from "../app/useWrite";
 import { Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { range } from "../marks/words";
 import { Entry } from "../kit/Entry";
+import { TextField } from "../kit/fields";
 
-export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
-  const { aircraft, session } = useOutletContext<FrameContext>();
-  const refresh = useRefresh(slug);
+export function ConflictPart({ sheet, q }: { sheet: Sheet; q: Requirement }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const { write, error, busy } = useWrite();
   const [chosen, setChosen] = useState<number | null>(null);
   const [reason, setReason] = useState("");
-  const [error, setError] = useState<unknown>(null);
   const c = q.result.conflict;
   if (!c) return null;
-  const decide = async () => {
-    try {
-      const path = `/api/aircraft/${slug}/controls/${sheet.slug}/decisions`;
-      await post(
-        path,
-        { requirement: chosen, reason },
-        "decision between sources",
-        session.username,
-      );
-      setError(null);
-    } catch (e) {
-      setError(e);
-    }
-    await refresh();
-  };
+  const decide = () =>
+    write(
+      `controls/${sheet.slug}/decisions`,
+      { requirement: chosen, reason },
+      "decision between sources",
+    );
   return (
     <section className="conflict" aria-label="Sources">
       <h2>
@@ -67,15 +57,8 @@ export function ConflictPart({ slug, sheet, q }: { slug: string; sheet: Sheet; q
         </p>
       )}
       {!c.decided && chosen !== null && (
-        <Entry save={decide} button="Decide">
-          <label>
-            Why this one; who answered
-            <input
-              className="form-control"
-              value={reason}
-              onChange={(e) => setReason(e.target.value)}
-            />
-          </label>
+        <Entry save={decide} button="Decide" off={busy}>
+          <TextField label="Why this one; who answered" value={reason} set={setReason} />
         </Entry>
       )}
       <Said error={error} />

@@ -66,7 +66,7 @@ function OneControl({ slug, control }: { slug: string; control: string }) {
           ))}
         </div>
         <StaleNote slug={slug} control={s.slug} />
-        <RoundBar slug={slug} sheet={s} />
+        <RoundBar sheet={s} />
         <RequirementTable
           sheet={s}
           list={here.length ? here : s.requirements}

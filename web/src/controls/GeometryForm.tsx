@@ -1,10 +1,10 @@
 /** What a surface's readings rest on: chord, hinge line, included angle at neutral. */
 import { useState } from "react";
 
-import { api, got, type Surface } from "../app/api";
-import { useRefresh } from "../app/queries";
+import type { Surface } from "../app/api";
+import { useWrite } from "../app/useWrite";
 import { limit } from "../marks/words";
-import { TextField } from "../marks/fields";
+import { Fields } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 const text = (value: number | null): string => (value ? limit(value, "").replace("−", "-") : "");
@@ -23,8 +23,8 @@ const FIELDS = [
 
 type Values = Record<(typeof FIELDS)[number][0], string>;
 
-export function GeometryForm({ slug, surface: s }: { slug: string; surface: Surface }) {
-  const refresh = useRefresh(slug);
+export function GeometryForm({ surface: s }: { surface: Surface }) {
+  const { write, error, busy } = useWrite();
   const [values, setValues] = useState<Values>({
     chord: s.chord_typed || text(s.chord_mm),
     u_chord: text(s.u_chord_mm),
@@ -36,33 +36,12 @@ export function GeometryForm({ slug, surface: s }: { slug: string; surface: Surf
     neutral_included: text(s.neutral_included_deg),
     u_neutral_included: text(s.u_neutral_included_deg),
   });
-  const [error, setError] = useState<unknown>(null);
-  const save = async () => {
-    try {
-      await got(
-        api.PATCH("/api/aircraft/{slug}/surfaces/{surface}", {
-          params: { path: { slug, surface: s.slug } },
-          body: { version: s.version, ...values },
-        }),
-      );
-      setError(null);
-    } catch (e) {
-      setError(e);
-    }
-    await refresh();
-  };
+  const save = () =>
+    write(`surfaces/${s.slug}`, { version: s.version, ...values }, `geometry, ${s.name}`, "PATCH");
   return (
-    <Entry label={`Geometry, ${s.name}`} save={save} button="Keep" error={error}>
+    <Entry label={`Geometry, ${s.name}`} save={save} button="Keep" off={busy} error={error}>
       <strong className="form-name">{s.name}</strong>
-      {FIELDS.map(([field, label, hint]) => (
-        <TextField
-          key={field}
-          label={label}
-          hint={hint}
-          value={values[field]}
-          set={(value) => setValues({ ...values, [field]: value })}
-        />
-      ))}
+      <Fields of={FIELDS} values={values} set={setValues} />
     </Entry>
   );
 }

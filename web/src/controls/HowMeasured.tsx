@@ -1,6 +1,7 @@
 /** How a reading is taken: method, instrument, where the gauge lies, and the conditions. */
 import type { Instrument, Surface } from "../app/api";
 import { isLength, METHODS, skinsOf, type Way } from "./ways";
+import { Choice, TextField } from "../kit/fields";
 
 export type Conditions = {
   gust_locks_out: boolean;
@@ -165,28 +166,23 @@ export function HowMeasured(p: Props) {
               </select>
             </label>
           )}
-          <label>
-            Place
-            <input
-              className="form-control"
-              value={way.place}
-              placeholder="mid span, rib 3"
-              onChange={(e) => setWay({ ...way, place: e.target.value })}
-            />
-          </label>
+          <TextField
+            label="Place"
+            value={way.place}
+            set={(x) => setWay({ ...way, place: x })}
+            hint="mid span, rib 3"
+          />
           {p.position === "neutral" && (
-            <label>
-              Came to neutral
-              <select
-                className="form-select"
-                value={way.approach}
-                onChange={(e) => setWay({ ...way, approach: e.target.value })}
-              >
-                <option value="">not noted</option>
-                <option value="above">from above</option>
-                <option value="below">from below</option>
-              </select>
-            </label>
+            <Choice
+              label="Came to neutral"
+              value={way.approach}
+              set={(x) => setWay({ ...way, approach: x })}
+              options={[
+                { value: "", word: "not noted" },
+                { value: "above", word: "from above" },
+                { value: "below", word: "from below" },
+              ]}
+            />
           )}
           {way.method === "included_angle" && text("gap", "Gap seen at the arm's end", "0.4 mm")}
           {way.method === "included_angle" && text("arm", "Length of that arm", "140 mm")}

@@ -2,10 +2,11 @@
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
-import { api, got, type Instrument } from "../app/api";
+import type { Instrument } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { useInstruments, useRefresh } from "../app/queries";
-import { TextField } from "../marks/fields";
+import { useInstruments } from "../app/queries";
+import { useWrite } from "../app/useWrite";
+import { TextField, Choice } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 const FACES = [
@@ -57,7 +58,6 @@ export function InstrumentForm({ slug }: { slug: string }) {
               <div className="wide-form">
                 <OneForm
                   key={i.version}
-                  slug={slug}
                   one={i}
                   addresses={addresses}
                   onDone={() => setOpen(null)}
@@ -67,7 +67,7 @@ export function InstrumentForm({ slug }: { slug: string }) {
           </li>
         ))}
       </ul>
-      {may && <OneForm slug={slug} addresses={addresses} />}
+      {may && <OneForm addresses={addresses} />}
     </>
   );
 }
@@ -77,10 +77,10 @@ function calibration(i: Instrument): string {
   return `calibration ${i.overdue ? "was due" : "good to"} ${i.calibration_due}`;
 }
 
-type OneProps = { slug: string; one?: Instrument; addresses: string[]; onDone?: () => void };
+type OneProps = { one?: Instrument; addresses: string[]; onDone?: () => void };
 
-function OneForm({ slug, one, addresses, onDone }: OneProps) {
-  const refresh = useRefresh(slug);
+function OneForm({ one, addresses, onDone }: OneProps) {
+  const { write, error, busy } = useWrite();
   const start = {
     name: one?.name ?? "",
     kind: one?.kind ?? "angle",
@@ -91,7 +91,6 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
     address: one?.address ?? "",
   };
   const [v, setV] = useState(start);
-  const [error, setError] = useState<unknown>(null);
   const save = async () => {
     const { due, ...rest } = v;
     const body = {
@@ -100,23 +99,12 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
       calibrated_on: one?.calibrated_on || null,
       calibration_due: due || null,
     };
-    try {
-      const path = { slug };
-      if (one)
-        await got(
-          api.PATCH("/api/aircraft/{slug}/instruments/{instrument}", {
-            params: { path: { slug, instrument: one.id } },
-            body: { ...body, version: one.version },
-          }),
-        );
-      else await got(api.POST("/api/aircraft/{slug}/instruments", { params: { path }, body }));
-      setError(null);
-      if (!one) setV(start);
-      onDone?.();
-    } catch (e) {
-      setError(e);
-    }
-    await refresh();
+    const kept = one
+      ? await write(`instruments/${one.id}`, { ...body, version: one.version }, v.name, "PATCH")
+      : await write("instruments", body, v.name);
+    if (!kept) return;
+    if (!one) setV(start);
+    onDone?.();
   };
   const angle = v.kind === "angle";
   return (
@@ -124,40 +112,31 @@ function OneForm({ slug, one, addresses, onDone }: OneProps) {
       label={one ? `Change ${one.name}` : "New instrument"}
       save={save}
       button={one ? "Keep" : "Add"}
+      off={busy}
       error={error}
     >
       <TextField label="Name" value={v.name} set={(name) => setV({ ...v, name })} />
       {!one && (
-        <label>
-          Measures
-          <select
-            className="form-select"
-            value={v.kind}
-            onChange={(e) => setV({ ...v, kind: e.target.value as "angle" })}
-          >
-            <option value="angle">angles</option>
-            <option value="length">lengths</option>
-            <option value="torque">torque</option>
-            <option value="tension">cable tension, in divisions</option>
-            <option value="temperature">temperature</option>
-          </select>
-        </label>
+        <Choice
+          label="Measures"
+          value={v.kind}
+          set={(x) => setV({ ...v, kind: x as "angle" })}
+          options={[
+            { value: "angle", word: "angles" },
+            { value: "length", word: "lengths" },
+            { value: "torque", word: "torque" },
+            { value: "tension", word: "cable tension, in divisions" },
+            { value: "temperature", word: "temperature" },
+          ]}
+        />
       )}
       {angle && (
-        <label>
-          Its face shows
-          <select
-            className="form-select"
-            value={v.face}
-            onChange={(e) => setV({ ...v, face: e.target.value as typeof v.face })}
-          >
-            {FACES.map(([value, word]) => (
-              <option key={value} value={value}>
-                {word}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choice
+          label="Its face shows"
+          value={v.face}
+          set={(x) => setV({ ...v, face: x as typeof v.face })}
+          options={FACES.map(([value, word]) => ({ value: value, word: word }))}
+        />
       )}
       <TextField
         label="Accuracy, ± (maker's limit)"

@@ -40,9 +40,7 @@ export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
       {tab === "Template" && <TemplateForm sheet={sheet} />}
       {tab === "Requirements" && <NewRequirement slug={slug} sheet={sheet} />}
       {tab === "Geometry" &&
-        sheet.surfaces.map((s) => (
-          <GeometryForm key={`${s.slug}-${s.version}`} slug={slug} surface={s} />
-        ))}
+        sheet.surfaces.map((s) => <GeometryForm key={`${s.slug}-${s.version}`} surface={s} />)}
       {tab === "Kind" && <PrimaryForm key={sheet.version} sheet={sheet} />}
       {tab === "Instruments" && <InstrumentForm slug={slug} />}
     </section>

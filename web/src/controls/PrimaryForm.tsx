@@ -5,7 +5,7 @@ import { useOutletContext } from "react-router";
 import type { Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 export function PrimaryForm({ sheet }: { sheet: Sheet }) {

@@ -5,12 +5,12 @@ import { useOutletContext } from "react-router";
 
 import type { Reading, Requirement, Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { post } from "../app/outbox";
-import { useRefresh } from "../app/queries";
+import { useWrite } from "../app/useWrite";
 import { plain, when } from "../marks/words";
 import { Entry } from "../kit/Entry";
+import { TextField } from "../kit/fields";
 
-export function ReadingList({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
+export function ReadingList({ sheet, q }: { sheet: Sheet; q: Requirement }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const [open, setOpen] = useState<number | null>(null);
   const rows = sheet.readings.filter((r) => r.surface === q.surface && r.position === q.position);
@@ -46,7 +46,7 @@ export function ReadingList({ slug, sheet, q }: { slug: string; sheet: Sheet; q:
                 Correct
               </button>
             )}
-            {open === r.id && <Correction slug={slug} r={r} onDone={() => setOpen(null)} />}
+            {open === r.id && <Correction r={r} onDone={() => setOpen(null)} />}
           </li>
         ))}
       </ul>
@@ -67,43 +67,22 @@ function conditions(r: Reading): string {
   return said.length ? ` · ${said.join(", ")}` : "";
 }
 
-function Correction({ slug, r, onDone }: { slug: string; r: Reading; onDone: () => void }) {
-  const { session } = useOutletContext<FrameContext>();
-  const refresh = useRefresh(slug);
+function Correction({ r, onDone }: { r: Reading; onDone: () => void }) {
+  const { write, error, busy } = useWrite();
   const [value, setValue] = useState(r.as_typed);
   const [reason, setReason] = useState("");
-  const [error, setError] = useState<unknown>(null);
   const send = async (withdraw: boolean) => {
-    try {
-      const body = { value: withdraw ? "" : value, withdraw, reason };
-      const label = `correction of ${r.as_typed}: ${withdraw ? "withdrawn" : value}`;
-      await post(
-        `/api/aircraft/${slug}/readings/${r.id}/corrections`,
-        body,
-        label,
-        session.username,
-      );
-      onDone();
-    } catch (e) {
-      setError(e);
-    }
-    await refresh();
+    const body = { value: withdraw ? "" : value, withdraw, reason };
+    const label = `correction of ${r.as_typed}: ${withdraw ? "withdrawn" : value}`;
+    if (await write(`readings/${r.id}/corrections`, body, label)) onDone();
   };
   return (
     <Entry label="Correct a reading" save={() => void send(false)} error={error}>
-      <label>
-        New value
-        <input className="form-control" value={value} onChange={(e) => setValue(e.target.value)} />
-      </label>
-      <label>
-        Reason
-        <input
-          className="form-control"
-          value={reason}
-          onChange={(e) => setReason(e.target.value)}
-        />
-      </label>
-      <Button type="submit">Correct</Button>
+      <TextField label="New value" value={value} set={setValue} />
+      <TextField label="Reason" value={reason} set={setReason} />
+      <Button type="submit" disabled={busy}>
+        Correct
+      </Button>
       <Button variant="outline-primary" type="button" onClick={() => void send(true)}>
         Withdraw
       </Button>

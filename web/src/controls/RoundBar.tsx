@@ -5,18 +5,17 @@ import { useOutletContext, useSearchParams } from "react-router";
 
 import type { Sheet } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { post } from "../app/outbox";
-import { useRefresh } from "../app/queries";
+import { useWrite } from "../app/useWrite";
 import { Said } from "../marks/Said";
 import { Entry } from "../kit/Entry";
+import { TextField } from "../kit/fields";
 
-export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
-  const { aircraft, session } = useOutletContext<FrameContext>();
+export function RoundBar({ sheet }: { sheet: Sheet }) {
+  const { aircraft } = useOutletContext<FrameContext>();
   const [, setSearch] = useSearchParams();
-  const refresh = useRefresh(slug);
+  const { write, error, busy } = useWrite();
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState("");
-  const [error, setError] = useState<unknown>(null);
   const show = (number: number) => {
     setSearch((before) => {
       const after = new URLSearchParams(before);
@@ -26,17 +25,11 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
     });
   };
   const begin = async () => {
-    try {
-      const path = `/api/aircraft/${slug}/controls/${sheet.slug}/rounds`;
-      const number = sheet.rounds.at(-1)?.number;
-      await post(path, { reason, number }, `${sheet.name}: measure all again`, session.username);
+    const body = { reason, number: sheet.rounds.at(-1)?.number };
+    if (await write(`controls/${sheet.slug}/rounds`, body, `${sheet.name}: measure all again`)) {
       setOpen(false);
       setReason("");
-      setError(null);
-    } catch (e) {
-      setError(e);
     }
-    await refresh();
   };
   return (
     <div className="rounds">
@@ -60,15 +53,10 @@ export function RoundBar({ slug, sheet }: { slug: string; sheet: Sheet }) {
       )}
       {open && (
         <Entry save={begin}>
-          <label>
-            What was reworked
-            <input
-              className="form-control"
-              value={reason}
-              onChange={(e) => setReason(e.target.value)}
-            />
-          </label>
-          <Button type="submit">Begin a new round</Button>
+          <TextField label="What was reworked" value={reason} set={setReason} />
+          <Button type="submit" disabled={busy}>
+            Begin a new round
+          </Button>
           <span className="quiet">The old round is kept; signatures on it go stale.</span>
         </Entry>
       )}

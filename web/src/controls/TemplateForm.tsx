@@ -5,8 +5,17 @@ import { useState } from "react";
 import { Problem, send, type Sheet } from "../app/api";
 import { Caution, Said } from "../marks/Said";
 import { positionWord } from "../marks/words";
-import { TextField } from "../marks/fields";
+import { Fields, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+
+const SIZES = [
+  ["arm_fixed", "Arm on the fixed skin, mm"],
+  ["arm_moving", "Arm on the moving skin, mm"],
+  ["width", "Width, mm"],
+  ["notch_radius", "Notch radius, mm (0: none)"],
+  ["notch_aft", "Notch centre aft, mm"],
+  ["notch_up", "Notch centre up, mm"],
+] as const;
 
 export function TemplateForm({ sheet }: { sheet: Sheet }) {
   const travels = sheet.requirements.filter((q) => q.kind === "travel");
@@ -26,9 +35,6 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
   });
   const [included, setIncluded] = useState("");
   const [error, setError] = useState<unknown>(null);
-  const put = (field: string) => (value: string) => {
-    setValues({ ...values, [field]: value });
-  };
   const make = async (kind: "pdf" | "svg" | "dxf") => {
     const label = {
       title: `${surface?.name ?? sheet.name} ${positionWord(asked?.position ?? "")}`,
@@ -74,28 +80,7 @@ export function TemplateForm({ sheet }: { sheet: Sheet }) {
         hint={suggested}
         set={setIncluded}
       />
-      <TextField
-        label="Arm on the fixed skin, mm"
-        value={values.arm_fixed ?? ""}
-        set={put("arm_fixed")}
-      />
-      <TextField
-        label="Arm on the moving skin, mm"
-        value={values.arm_moving ?? ""}
-        set={put("arm_moving")}
-      />
-      <TextField label="Width, mm" value={values.width ?? ""} set={put("width")} />
-      <TextField
-        label="Notch radius, mm (0: none)"
-        value={values.notch_radius ?? ""}
-        set={put("notch_radius")}
-      />
-      <TextField
-        label="Notch centre aft, mm"
-        value={values.notch_aft ?? ""}
-        set={put("notch_aft")}
-      />
-      <TextField label="Notch centre up, mm" value={values.notch_up ?? ""} set={put("notch_up")} />
+      <Fields of={SIZES} values={values} set={setValues} />
       <Button type="submit">PDF, 1:1</Button>
       <Button variant="outline-primary" type="button" onClick={() => void make("svg")}>
         SVG

@@ -61,7 +61,7 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
           <li key={a}>{a}</li>
         ))}
       </ul>
-      {r.conflict && <ConflictPart slug={slug} sheet={sheet} q={q} />}
+      {r.conflict && <ConflictPart sheet={sheet} q={q} />}
       {r.sets.length > 1 && (
         <div className="ways">
           <h2>Ways of measuring</h2>
@@ -80,7 +80,7 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
         />
       )}
       {!latest && <p className="quiet">An earlier round: kept as it was, closed for readings.</p>}
-      {measurable && <ReadingList slug={slug} sheet={sheet} q={q} />}
+      {measurable && <ReadingList sheet={sheet} q={q} />}
       <Caution>
         Wrong, reversed or unequal travel can make an aircraft uncontrollable. The kit maker's data
         come first; a second person checks flight controls before flight. In is about this

@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import { api, type Computed, got, type Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useStock } from "../app/queries";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, Fields, same, TextField } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
@@ -101,6 +101,15 @@ function WhichBolt() {
   );
 }
 
+const SIZES = [
+  ["hole", "Hole, several places, parted by ;", "12.700; 12.705"],
+  ["shaft", "Shaft or bushing, several places", "12.715; 12.718"],
+  ["u_hole", "Uncertainty of the hole", "0.002 mm"],
+  ["u_shaft", "Uncertainty of the shaft", "0.002 mm"],
+  ["clear_min", "Maker’s least clearance", "0.013"],
+  ["clear_max", "Maker’s greatest clearance", "0.060"],
+] as const;
+
 function FitCheck() {
   const { aircraft } = useOutletContext<FrameContext>();
   const [v, setV] = useState({
@@ -113,9 +122,6 @@ function FitCheck() {
   });
   const [need, setNeed] = useState("turn");
   const { found, error, ask } = useAsk();
-  const field = (key: keyof typeof v, label: string, hint: string) => (
-    <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
-  );
   return (
     <Entry
       label="Must turn or clamp"
@@ -143,12 +149,7 @@ function FitCheck() {
           { value: "press", word: "clamp (pressed in)" },
         ]}
       />
-      {field("hole", "Hole, several places, parted by ;", "12.700; 12.705")}
-      {field("shaft", "Shaft or bushing, several places", "12.715; 12.718")}
-      {field("u_hole", "Uncertainty of the hole", "0.002 mm")}
-      {field("u_shaft", "Uncertainty of the shaft", "0.002 mm")}
-      {field("clear_min", "Maker’s least clearance", "0.013")}
-      {field("clear_max", "Maker’s greatest clearance", "0.060")}
+      <Fields of={SIZES} values={v} set={setV} />
       <Button type="submit">Check the fit</Button>
       <Found found={found} error={error} />
       <Caution>
@@ -158,6 +159,17 @@ function FitCheck() {
     </Entry>
   );
 }
+
+const ASKED = [
+  ["torque", "Range from your document", "50 to 70 in-lb"],
+  ["thread", "Or thread, for the shipped table", "1/4-28"],
+] as const;
+const WRENCH = [
+  ["drag", "Drag of the nut before it seats", "0.9 Nm"],
+  ["wrench", "Wrench: drive to hand", "280 mm"],
+  ["extension", "Extension across the drive", "50 mm"],
+  ["angle", "Its angle to the wrench", "0°"],
+] as const;
 
 function WrenchSetting() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -171,9 +183,6 @@ function WrenchSetting() {
   });
   const [type, setType] = useState("tension");
   const { found, error, ask } = useAsk();
-  const field = (key: keyof typeof v, label: string, hint = "") => (
-    <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
-  );
   return (
     <Entry
       label="Wrench setting"
@@ -191,13 +200,9 @@ function WrenchSetting() {
       className=""
     >
       <h2>What is the wrench set to?</h2>
-      {field("torque", "Range from your document", "50 to 70 in-lb")}
-      {field("thread", "Or thread, for the shipped table", "1/4-28")}
+      <Fields of={ASKED} values={v} set={setV} />
       <Choice label="Nut loaded in" value={type} set={setType} options={same("tension", "shear")} />
-      {field("drag", "Drag of the nut before it seats", "0.9 Nm")}
-      {field("wrench", "Wrench: drive to hand", "280 mm")}
-      {field("extension", "Extension across the drive", "50 mm")}
-      {field("angle", "Its angle to the wrench", "0°")}
+      <Fields of={WRENCH} values={v} set={setV} />
       <Button type="submit">Set</Button>
       <Found found={found} error={error} />
       <p className="quiet">

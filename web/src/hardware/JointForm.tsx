@@ -8,7 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useControls, useSources, useStock } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { useBay } from "../aircraft/useBay";
-import { Choice, type Option, TextField, Tick } from "../marks/fields";
+import { Choice, type Option, TextField, Tick } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 const NONE: Option = { value: "", word: "none" };

@@ -7,7 +7,7 @@ import type { Joint, Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useInstruments } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, TextField } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { capital, when } from "../marks/words";

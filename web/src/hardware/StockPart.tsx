@@ -5,7 +5,7 @@ import { useOutletContext } from "react-router";
 import type { FrameContext } from "../app/Frame";
 import { useStock } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField, Tick } from "../marks/fields";
+import { Choice, same, TextField, Tick } from "../kit/fields";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Entry } from "../kit/Entry";

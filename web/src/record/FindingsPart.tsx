@@ -5,7 +5,7 @@ import { useOutletContext } from "react-router";
 import type { FrameContext } from "../app/Frame";
 import { useFindings } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { when } from "../marks/words";
 import { Photos } from "./Photos";

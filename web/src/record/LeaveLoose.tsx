@@ -4,7 +4,7 @@ import { useOutletContext } from "react-router";
 
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField } from "../marks/fields";
+import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 const USUAL = ["the final rig", "after paint", "part arrives", "the next inspection"];

@@ -7,7 +7,7 @@ import type { FrameContext } from "../app/Frame";
 import { useLooseEnds } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { useBay } from "../aircraft/useBay";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { Said, Waiting } from "../marks/Said";
 import { capital, plural, when } from "../marks/words";
 import { LeaveLoose } from "./LeaveLoose";

@@ -5,7 +5,7 @@ import { useOutletContext } from "react-router";
 import type { FrameContext } from "../app/Frame";
 import { useNotes } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { when } from "../marks/words";
 import { Entry } from "../kit/Entry";
 

@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import type { Photo } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { when } from "../marks/words";
 import { Overlay } from "./Overlay";
 import { Entry } from "../kit/Entry";

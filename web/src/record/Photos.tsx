@@ -10,6 +10,7 @@ import { Said, Waiting } from "../marks/Said";
 import { when } from "../marks/words";
 import { Overlay } from "./Overlay";
 import { PhotoEditor } from "./PhotoEditor";
+import { TextField } from "../kit/fields";
 
 type Props = {
   of: PhotosOf;
@@ -108,15 +109,12 @@ function AddPhoto(p: Props & { slug: string }) {
         void send(e.dataTransfer.files);
       }}
     >
-      <label>
-        What it shows
-        <input
-          className="form-control"
-          value={caption}
-          placeholder="bellcrank from the left"
-          onChange={(e) => setCaption(e.target.value)}
-        />
-      </label>
+      <TextField
+        label="What it shows"
+        value={caption}
+        set={setCaption}
+        hint="bellcrank from the left"
+      />
       {p.shows && (
         <label className="tick">
           <input type="checkbox" checked={shows} onChange={(e) => setShows(e.target.checked)} />

@@ -5,17 +5,18 @@ import { useOutletContext } from "react-router";
 
 import { api, got, type Sheet, type SignState } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { post } from "../app/outbox";
+import { useWrite } from "../app/useWrite";
 import { useRefresh, useSignatures } from "../app/queries";
 import { Caution, Said, Waiting } from "../marks/Said";
 import { when } from "../marks/words";
 import { EntryItem } from "./EntryItem";
 import { Entry } from "../kit/Entry";
+import { Choice, TextField } from "../kit/fields";
 
 export function SignPanel({ slug, sheet }: { slug: string; sheet: Sheet }) {
   return (
     <div className="sign">
-      <SensePart slug={slug} sheet={sheet} />
+      <SensePart sheet={sheet} />
       <h2>Signatures</h2>
       <Signatures slug={slug} scope={`control:${sheet.slug}`} />
     </div>
@@ -44,32 +45,21 @@ export function Signatures({ slug, scope }: { slug: string; scope: string }) {
   );
 }
 
-function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
-  const { aircraft, session } = useOutletContext<FrameContext>();
-  const refresh = useRefresh(slug);
+function SensePart({ sheet }: { sheet: Sheet }) {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const { write, error, busy } = useWrite();
   const [right, setRight] = useState<boolean | null>(null);
   const [free, setFree] = useState<boolean | null>(null);
   const [note, setNote] = useState("");
-  const [error, setError] = useState<unknown>(null);
   const last = sheet.sense_checks.at(-1);
   const can = aircraft.may.includes("measure") || aircraft.may.includes("inspect");
   const keep = async () => {
-    try {
-      const path = `/api/aircraft/${slug}/controls/${sheet.slug}/sense-checks`;
-      await post(
-        path,
-        { right_way: right, free, note },
-        `sense check, ${sheet.name}`,
-        session.username,
-      );
-      setRight(null);
-      setFree(null);
-      setNote("");
-      setError(null);
-    } catch (e) {
-      setError(e);
-    }
-    await refresh();
+    const body = { right_way: right, free, note };
+    if (!(await write(`controls/${sheet.slug}/sense-checks`, body, `sense check, ${sheet.name}`)))
+      return;
+    setRight(null);
+    setFree(null);
+    setNote("");
   };
   return (
     <>
@@ -92,7 +82,7 @@ function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
           className="inline-form sense"
           button="Keep what I saw"
           variant="outline-primary"
-          off={right === null || free === null}
+          off={busy || right === null || free === null}
           error={error}
         >
           <YesNo
@@ -103,14 +93,7 @@ function SensePart({ slug, sheet }: { slug: string; sheet: Sheet }) {
             set={setRight}
           />
           <YesNo label="Free, stop to stop?" yes="Free" no="Not free" value={free} set={setFree} />
-          <label>
-            Note
-            <input
-              className="form-control"
-              value={note}
-              onChange={(e) => setNote(e.target.value)}
-            />
-          </label>
+          <TextField label="Note" value={note} set={setNote} />
         </Entry>
       )}
     </>
@@ -181,31 +164,14 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
   return (
     <Entry label="Sign" save={sign}>
       {state.can.length > 1 && (
-        <label>
-          As
-          <select
-            className="form-select"
-            value={act}
-            onChange={(e) => setDoing(e.target.value as typeof doing)}
-          >
-            {state.can.map((c) => (
-              <option key={c} value={c}>
-                {WORDS[c]}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choice
+          label="As"
+          value={act}
+          set={(x) => setDoing(x as typeof doing)}
+          options={state.can.map((c) => ({ value: c, word: WORDS[c] }))}
+        />
       )}
-      {act === "refuse" && (
-        <label>
-          Reason
-          <input
-            className="form-control"
-            value={reason}
-            onChange={(e) => setReason(e.target.value)}
-          />
-        </label>
-      )}
+      {act === "refuse" && <TextField label="Reason" value={reason} set={setReason} />}
       <label>
         Your password again
         <input

@@ -6,7 +6,7 @@ import { api, type Checked, got } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useLedger } from "../app/queries";
 import { Waiting } from "../marks/Said";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { EntryItem } from "./EntryItem";
 import { Entry } from "../kit/Entry";
 

@@ -3,7 +3,7 @@ import { useState } from "react";
 
 import type { Directive, Documents, Verdict } from "../app/api";
 import { useWrite } from "../app/useWrite";
-import { Choice, TextField, Tick } from "../marks/fields";
+import { Choice, TextField, Tick } from "../kit/fields";
 import { VerdictMark } from "../marks/VerdictMark";
 import { capital } from "../marks/words";
 import { Entry } from "../kit/Entry";

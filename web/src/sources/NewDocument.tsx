@@ -2,7 +2,7 @@
 import { useState } from "react";
 
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 export function NewDocument() {

@@ -5,7 +5,7 @@ import { useOutletContext } from "react-router";
 import type { Documents } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, same, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 
 export function NewStatement({ documents }: { documents: Documents["documents"] }) {

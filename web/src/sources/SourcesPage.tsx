@@ -7,7 +7,7 @@ import type { ConflictGroup, Documents } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useDocuments } from "../app/queries";
 import { useWrite } from "../app/useWrite";
-import { TextField } from "../marks/fields";
+import { TextField } from "../kit/fields";
 import { Said, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { plural, when } from "../marks/words";

@@ -1,21 +1,15 @@
 /** New members of a linkage: a lever on a rod, a lever by hand or by another, a stop. */
 import { useState } from "react";
 
-import { Choice, same, TextField } from "../../marks/fields";
+import { Choice, same, TextField } from "../../kit/fields";
 import { plain } from "../../marks/words";
-import type { File, Trial } from "./useTrial";
+import type { File, Trial } from "./useLinkageTrial";
 import { Entry } from "../../kit/Entry";
-
-const number = (text: string): number => Number(text.trim().replace("−", "-").replace(",", "."));
-const numbers = (text: string): number[] =>
-  text
-    .trim()
-    .split(/[\s;,]+/)
-    .map(number);
+import { number, numbers } from "../../kit/numbers";
 
 /** Three numbers, or what is wrong. */
 function three(text: string, what: string): number[] {
-  const found = numbers(text);
+  const found = numbers(text.replaceAll(",", " "));
   if (found.length !== 3 || found.some((v) => !Number.isFinite(v)))
     throw new Error(`${what}: must be station, butt line and water line, such as 3550 0 432.5`);
   return found;

@@ -8,7 +8,7 @@ import type { FrameContext } from "../../app/Frame";
 import { useAdvice } from "../../app/queries";
 import { useWrite } from "../../app/useWrite";
 import { Said } from "../../marks/Said";
-import { TextField } from "../../marks/fields";
+import { TextField, Choice } from "../../kit/fields";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, positionWord, range, shown, when } from "../../marks/words";
@@ -188,16 +188,12 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
     <details>
       <summary>I turned something else</summary>
       <Entry save={keep} error={error}>
-        <label>
-          Rod or stop
-          <select className="form-select" value={chosen} onChange={(e) => setItem(e.target.value)}>
-            {items.map((i) => (
-              <option key={i} value={i}>
-                {plain(i)}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choice
+          label="Rod or stop"
+          value={chosen}
+          set={setItem}
+          options={items.map((i) => ({ value: i, word: plain(i) }))}
+        />
         <TextField label="Half-turns, + longer" value={turns} set={setTurns} />
         <TextField label="Note" value={note} set={setNote} />
         <Button type="submit" disabled={busy || pending}>

@@ -2,7 +2,7 @@
 import type { Solved } from "../../app/api";
 import { plain, shown } from "../../marks/words";
 import { type At, slice, value, weights } from "./motion";
-import { marks } from "./views";
+import { line, marks, scale, valueAt } from "../../kit/plot";
 
 const W = 300;
 const H = 150;
@@ -33,16 +33,8 @@ function Chart(p: {
   const [low, high] = [Math.min(...ys), Math.max(...ys)];
   const room = Math.max((high - low) * 0.08, 0.05);
   const [y0, y1] = [low - room, high + room];
-  const px = (x: number) => L + ((x - x0) / (x1 - x0 || 1)) * (W - L - 6);
-  const py = (y: number) => H - B - ((y - y0) / (y1 - y0 || 1)) * (H - B - 8);
-  const path = (l: Line) =>
-    l.pairs
-      .map(([x, y], i) =>
-        y === null
-          ? ""
-          : `${i === 0 || l.pairs[i - 1]?.[1] === null ? "M" : "L"}${px(x).toFixed(1)} ${py(y).toFixed(1)}`,
-      )
-      .join("");
+  const px = scale([x0, x1], [L, W - 6]);
+  const py = scale([y0, y1], [H - B, 8]);
   return (
     <figure className="curve">
       <figcaption>
@@ -77,7 +69,12 @@ function Chart(p: {
           <path className="curve-floor" d={`M${L} ${py(p.floor)}H${W - 6}`} />
         )}
         {p.lines.map((l, i) => (
-          <path key={l.name} className="curve-line" d={path(l)} strokeDasharray={DASH[i % 4]} />
+          <path
+            key={l.name}
+            className="curve-line"
+            d={line(l.pairs, px, py)}
+            strokeDasharray={DASH[i % 4]}
+          />
         ))}
         <text x={W - 6} y={H - B - 5} textAnchor="end">
           {p.input}
@@ -86,7 +83,7 @@ function Chart(p: {
       </svg>
       <ul className="curve-key">
         {p.lines.map((l, i) => {
-          const here = interpolated(l.pairs, p.at);
+          const here = valueAt(l.pairs, p.at);
           return (
             <li key={l.name}>
               <svg viewBox="0 0 22 6" width="22" height="6" aria-hidden="true">
@@ -102,14 +99,6 @@ function Chart(p: {
       </ul>
     </figure>
   );
-}
-
-function interpolated(pairs: [number, number | null][], at: number): number | null {
-  const i = pairs.findIndex(([x]) => x >= at);
-  const [x1, y1] = pairs[i] ?? pairs.at(-1) ?? [0, null];
-  const [x0, y0] = pairs[Math.max(i - 1, 0)] ?? [0, null];
-  if (y0 === null || y1 === null) return null;
-  return x1 === x0 ? y1 : y0 + ((y1 - y0) * (at - x0)) / (x1 - x0);
 }
 
 export function Curves({ solved, at, axis }: { solved: Solved; at: At; axis: string }) {

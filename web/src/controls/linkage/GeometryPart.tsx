@@ -8,11 +8,12 @@ import type { Linkage, Sheet, Solved } from "../../app/api";
 import type { FrameContext } from "../../app/Frame";
 import { useWrite } from "../../app/useWrite";
 import { Said } from "../../marks/Said";
-import { TextField, Tick } from "../../marks/fields";
+import { TextField, Tick, TextArea } from "../../kit/fields";
 import { plain } from "../../marks/words";
 import { AddForms } from "./AddForms";
-import { type File, fileOf, type Trial } from "./useTrial";
+import { type File, fileOf, type Trial } from "./useLinkageTrial";
 import { Entry } from "../../kit/Entry";
+import { Cell } from "../../kit/Cell";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
 
@@ -147,15 +148,12 @@ export function GeometryPart(p: Props) {
         variant="outline-primary"
         off={!pasted.trim()}
       >
-        <label>
-          Paste rows: body, point (or pivot), station, butt line, water line
-          <textarea
-            className="form-control"
-            rows={4}
-            value={pasted}
-            onChange={(e) => setPasted(e.target.value)}
-          />
-        </label>
+        <TextArea
+          label="Paste rows: body, point (or pivot), station, butt line, water line"
+          value={pasted}
+          set={setPasted}
+          rows={4}
+        />
       </Entry>
     </>
   );
@@ -189,31 +187,6 @@ function moved(f: File, body: string, point: string, axis: number, to: number) {
   const b = f.bodies.find((x) => x.id === body);
   const at = point === "pivot" ? b?.pivot : b?.points?.[point];
   if (at) at[axis] = Math.round(to * 1e7) / 1e7;
-}
-
-/** A number in a table: taken when it is left or Enter is pressed. */
-function Cell(p: { label: string; value: number; set: (v: number) => void }) {
-  const is = String(Number(p.value.toFixed(3)));
-  const [typed, setTyped] = useState<string | null>(null);
-  const take = () => {
-    const v = Number((typed ?? is).replace("−", "-").replace(",", "."));
-    if (typed !== null && typed.trim() && Number.isFinite(v) && v !== Number(is)) p.set(v);
-    setTyped(null);
-  };
-  return (
-    <input
-      className="cell"
-      aria-label={p.label}
-      inputMode="decimal"
-      value={typed ?? is}
-      onChange={(e) => setTyped(e.target.value)}
-      onBlur={take}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") take();
-        if (e.key === "Escape") setTyped(null);
-      }}
-    />
-  );
 }
 
 /** What to do with a trial: keep it as it is built, keep it as a variant, or leave it. */

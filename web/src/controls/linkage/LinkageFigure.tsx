@@ -4,7 +4,8 @@ import { useMemo, useRef } from "react";
 import type { Linkage, Solved, Surface } from "../../app/api";
 import { plain } from "../../marks/words";
 import { type At, nearest, type Point, pose, type Pose, slice } from "./motion";
-import { type Flat, flatten, marks, type View, VIEWS } from "./views";
+import { type Flat, flatten, type View, VIEWS } from "./views";
+import { marks } from "../../kit/plot";
 
 type BodyFile = { id: string; kind?: string; axis: number[]; points?: Record<string, number[]> };
 

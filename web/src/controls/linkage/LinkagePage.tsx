@@ -11,12 +11,14 @@ import { plain, shown } from "../../marks/words";
 import { Subjects } from "../Subjects";
 import { AdvicePart } from "./AdvicePart";
 import { Curves } from "./Curves";
-import { FirstLinkage } from "./FilePart";
+import { FirstLinkage } from "./LinkageFiles";
 import { LinkageFigure } from "./LinkageFigure";
 import { type At, type Point, pose, value, weights } from "./motion";
 import { Parts } from "./Parts";
-import { useTrial } from "./useTrial";
+import { useLinkageTrial } from "./useLinkageTrial";
 import { type View, VIEWS } from "./views";
+import { Choice } from "../../kit/fields";
+import { number } from "../../kit/numbers";
 
 export function LinkagePage() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -66,7 +68,7 @@ function upstream(linkage: Linkage, body: string): Set<string> {
 function Bench(p: { linkage: Linkage; solved: Solved; sheet: Sheet }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const [search, setSearch] = useSearchParams();
-  const trial = useTrial(aircraft.slug, p.sheet.slug, p.linkage);
+  const trial = useLinkageTrial(aircraft.slug, p.sheet.slug, p.linkage);
   const solved = trial.tried?.solved ?? p.solved;
   const document = trial.tried?.document ?? p.linkage.document;
   const linkage = useMemo(() => ({ ...p.linkage, document }), [p.linkage, document]);
@@ -117,21 +119,18 @@ function Bench(p: { linkage: Linkage; solved: Solved; sheet: Sheet }) {
             </select>
           </label>
           {solved.outputs.length > 1 && (
-            <label>
-              Show
-              <select
-                className="form-select"
-                value={side ?? ""}
-                onChange={(e) => put("side", e.target.value)}
-              >
-                <option value="">all</option>
-                {solved.outputs.map((o) => (
-                  <option key={o.name} value={o.name}>
-                    {o.surface_name || plain(o.name)}
-                  </option>
-                ))}
-              </select>
-            </label>
+            <Choice
+              label="Show"
+              value={side ?? ""}
+              set={(x) => put("side", x)}
+              options={[
+                { value: "", word: "all" },
+                ...solved.outputs.map((o) => ({
+                  value: o.name,
+                  word: o.surface_name || plain(o.name),
+                })),
+              ]}
+            />
           )}
           <output className="linkage-now">{nowSaid(solved, at)}</output>
         </div>
@@ -288,7 +287,7 @@ function Sliders(p: { solved: Solved; at: At; put: (key: string, v: string | nul
               value={String(Number(now.toFixed(2)))}
               inputMode="decimal"
               onChange={(e) => {
-                const v = Number(e.target.value.replace("−", "-").replace(",", "."));
+                const v = number(e.target.value);
                 if (Number.isFinite(v)) p.put(a.name, String(v));
               }}
             />

@@ -4,11 +4,11 @@ import { useSearchParams } from "react-router";
 import type { Linkage, Sheet, Solved } from "../../app/api";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { plain, positionWord, range, shown } from "../../marks/words";
-import { FilePart } from "./FilePart";
+import { LinkageFiles } from "./LinkageFiles";
 import { GeometryPart } from "./GeometryPart";
 import { RodsPart } from "./RodsPart";
 import { StrengthPart } from "./StrengthPart";
-import type { Trial } from "./useTrial";
+import type { Trial } from "./useLinkageTrial";
 import { VariantsPart } from "./VariantsPart";
 
 const TABS = [
@@ -63,7 +63,7 @@ export function Parts(p: Props) {
       {open === "geometry" && <GeometryPart {...p} />}
       {open === "variants" && <VariantsPart {...p} />}
       {open === "parts" && <StrengthPart linkage={p.kept} sheet={p.sheet} />}
-      {open === "file" && <FilePart {...p} />}
+      {open === "file" && <LinkageFiles {...p} />}
     </>
   );
 }

@@ -6,11 +6,11 @@ import type { Linkage, RodState, Sheet, Solved } from "../../app/api";
 import type { FrameContext } from "../../app/Frame";
 import { useWrite } from "../../app/useWrite";
 import { Caution } from "../../marks/Said";
-import { Choice, TextField } from "../../marks/fields";
+import { Choice, TextField } from "../../kit/fields";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, shown } from "../../marks/words";
-import { fileOf } from "./useTrial";
+import { fileOf } from "./useLinkageTrial";
 import { Entry } from "../../kit/Entry";
 
 const FIELDS: [string, string, string][] = [

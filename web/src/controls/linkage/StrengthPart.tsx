@@ -8,7 +8,7 @@ import type { FrameContext } from "../../app/Frame";
 import { usePartChecks } from "../../app/queries";
 import { useWrite } from "../../app/useWrite";
 import { Caution, Said } from "../../marks/Said";
-import { Choice, type Option, TextField } from "../../marks/fields";
+import { Choice, type Option, TextField } from "../../kit/fields";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, shown } from "../../marks/words";

@@ -11,7 +11,7 @@ import { Said } from "../../marks/Said";
 import { VerdictMark } from "../../marks/VerdictMark";
 import { plain, positionWord, shown } from "../../marks/words";
 import { KeepBar } from "./GeometryPart";
-import type { Trial } from "./useTrial";
+import type { Trial } from "./useLinkageTrial";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
 

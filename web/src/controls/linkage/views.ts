@@ -38,13 +38,3 @@ function reject(v: Point, n: Point): Point | null {
   const size = Math.hypot(...out);
   return size < 0.2 ? null : [out[0] / size, out[1] / size, out[2] / size];
 }
-
-/** Round numbers for a scale of about `count` marks. */
-export function marks(low: number, high: number, count: number): number[] {
-  const rough = (high - low) / Math.max(count, 1);
-  const power = 10 ** Math.floor(Math.log10(Math.max(rough, 1e-9)));
-  const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= rough) ?? rough;
-  const found = [];
-  for (let v = Math.ceil(low / step) * step; v <= high + 1e-9; v += step) found.push(v);
-  return found;
-}

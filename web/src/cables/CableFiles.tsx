@@ -1,21 +1,20 @@
 /** The cables as open files, out and in; and the first ones of a control. */
 import { useState } from "react";
-import Button from "react-bootstrap/Button";
 import { useOutletContext } from "react-router";
 
 import type { Cables } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField } from "../marks/fields";
+import { Choice, Fields, same } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { SIZES } from "./CableForm";
 import type { CablesFile, CableTrial } from "./useCableTrial";
 import { Entry } from "../kit/Entry";
+import { FilePart } from "../kit/FilePart";
+import { number } from "../kit/numbers";
 
-export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial }) {
+export function CableFiles({ cables, trial }: { cables: Cables; trial: CableTrial }) {
   const { aircraft } = useOutletContext<FrameContext>();
-  const [text, setText] = useState("");
-  const [bad, setBad] = useState("");
   const at = `/api/aircraft/${aircraft.slug}/controls/${cables.control}/cables`;
   return (
     <details>
@@ -24,51 +23,14 @@ export function FilePart({ cables, trial }: { cables: Cables; trial: CableTrial 
         <a href={`${at}/file.json`}>Cables as JSON</a>,{" "}
         <a href={`${at}/supports.csv`}>supports as CSV</a>.
       </p>
-      <Entry
-        save={() => {
-          try {
-            void trial.attempt(JSON.parse(text));
-            setBad("");
-          } catch (error) {
-            setBad(`The file is not JSON: ${error instanceof Error ? error.message : ""}`);
-          }
-        }}
-        className="paste"
-      >
-        <label>
-          Choose a file
-          <input
-            type="file"
-            className="form-control"
-            accept=".json,application/json"
-            onChange={(e) => void e.target.files?.[0]?.text().then(setText)}
-          />
-        </label>
-        <label>
-          or paste it here
-          <textarea
-            className="form-control"
-            rows={4}
-            value={text}
-            onChange={(e) => setText(e.target.value)}
-          />
-        </label>
-        <Button type="submit" variant="outline-primary" disabled={!text.trim()}>
-          Try this file
-        </Button>
-        {bad && (
-          <div className="said" role="alert">
-            {bad}
-          </div>
-        )}
-      </Entry>
+      <FilePart take={trial.attempt} button="Try this file" variant="outline-primary" />
     </details>
   );
 }
 
 /** Two straight cables between two levers, to be moved where they are. */
 function straight(v: Record<string, string>): CablesFile {
-  const m = (key: string) => Number((v[key] ?? "").replace(",", ".")) / 1e3;
+  const m = (key: string) => number(v[key] ?? "") / 1e3;
   const [x0, x1] = [m("front"), m("rear")];
   const [r0, r1, z] = [m("front_arm"), m("rear_arm"), m("water")];
   const upright = v.axis === "upright";
@@ -119,8 +81,7 @@ function straight(v: Record<string, string>): CablesFile {
 const NEEDED = ["front", "rear", "front_arm", "rear_arm", "water", "travel"];
 const CHOSEN = ["size", "material", "axis"];
 const typed = (v: Record<string, string>): boolean =>
-  CHOSEN.every((k) => v[k]) &&
-  NEEDED.every((k) => v[k]?.trim() && Number.isFinite(Number(v[k].replace(",", "."))));
+  CHOSEN.every((k) => v[k]) && NEEDED.every((k) => Number.isFinite(number(v[k] ?? "")));
 
 const NONE = { value: "", word: "choose" };
 const FIELDS = [
@@ -141,8 +102,6 @@ export function FirstCables({ control, name }: { control: string; name: string }
   const { aircraft } = useOutletContext<FrameContext>();
   const { write, error, busy } = useWrite();
   const [v, setV] = useState<Record<string, string>>({});
-  const [text, setText] = useState("");
-  const [bad, setBad] = useState("");
   if (!aircraft.may.includes("change facts"))
     return <p className="p-3">No cables are described yet for {name}.</p>;
   const keep = (document: unknown) =>
@@ -155,15 +114,7 @@ export function FirstCables({ control, name }: { control: string; name: string }
         drawing or by station, and the turnbuckles and terminals that move along.
       </p>
       <Entry save={() => keep(straight(v))} button="Begin with these" off={busy || !typed(v)}>
-        {FIELDS.map(([key, label, hint]) => (
-          <TextField
-            key={key}
-            label={label}
-            hint={hint}
-            value={v[key] ?? ""}
-            set={(value) => setV({ ...v, [key]: value })}
-          />
-        ))}
+        <Fields of={FIELDS} values={v} set={setV} />
         <Choice
           label="Cable"
           value={v.size ?? ""}
@@ -189,35 +140,7 @@ export function FirstCables({ control, name }: { control: string; name: string }
       </Entry>
       <details>
         <summary>Or bring in a cables file</summary>
-        <Entry
-          save={() => {
-            try {
-              setBad("");
-              keep(JSON.parse(text));
-            } catch (wrong) {
-              setBad(`The file is not JSON: ${wrong instanceof Error ? wrong.message : ""}`);
-            }
-          }}
-          className="paste"
-        >
-          <label>
-            The file
-            <textarea
-              className="form-control"
-              rows={6}
-              value={text}
-              onChange={(e) => setText(e.target.value)}
-            />
-          </label>
-          <Button type="submit" disabled={busy || !text.trim()}>
-            Bring it in
-          </Button>
-          {bad && (
-            <div className="said" role="alert">
-              {bad}
-            </div>
-          )}
-        </Entry>
+        <FilePart take={keep} button="Bring it in" off={busy} />
       </details>
       <Said error={error} />
     </div>

@@ -57,3 +57,43 @@ export function Tick(p: { label: string; value: boolean; set: (value: boolean) =
 /** Words as options of themselves. */
 export const same = (...words: string[]): Option[] =>
   words.map((w) => ({ value: w, word: w.replaceAll("_", " ") }));
+
+/** A labelled text of several lines. */
+export function TextArea(p: {
+  label: string;
+  value: string;
+  set: (value: string) => void;
+  rows?: number;
+  hint?: string;
+  className?: string;
+}) {
+  return (
+    <label className={p.className}>
+      {p.label}
+      <Form.Control
+        as="textarea"
+        rows={p.rows ?? 3}
+        value={p.value}
+        placeholder={p.hint}
+        onChange={(e) => p.set(e.target.value)}
+      />
+    </label>
+  );
+}
+
+/** Text fields from a list: key, label, hint. */
+export function Fields<K extends string, V extends Partial<Record<K, string>>>(p: {
+  of: readonly (readonly [key: K, label: string, hint?: string])[];
+  values: V;
+  set: (values: V) => void;
+}) {
+  return p.of.map(([key, label, hint]) => (
+    <TextField
+      key={key}
+      label={label}
+      {...(hint ? { hint } : {})}
+      value={p.values[key] ?? ""}
+      set={(value) => p.set({ ...p.values, [key]: value })}
+    />
+  ));
+}
