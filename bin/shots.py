@@ -48,6 +48,7 @@ def shots() -> None:
                 sign_in(on, address, who)
                 on.goto(address.rstrip("/") + path)
                 on.wait_for_load_state("networkidle")
+                on.get_by_text("Reading …").wait_for(state="hidden")
                 if name == "rule-book":
                     on.get_by_role("button", name="Compute").click()
                     on.locator(".outputs").wait_for()

@@ -7,14 +7,7 @@ import "./app/base.css";
 import "./marks/marks.css";
 import "./app/pages.css";
 import "./app/frame.css";
-import "./aircraft/lane.css";
-import "./controls/controls.css";
-import "./controls/linkage/linkage.css";
-import "./cables/cables.css";
-import "./record/record.css";
-import "./signoff/signoff.css";
-import "./rulebook/rulebook.css";
-import "./app/narrow.css";
+import "./kit/kit.css";
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";

@@ -5,6 +5,7 @@ import { useAircraftList } from "../app/queries";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { WORD } from "../marks/words";
+import "./lane.css";
 
 const ORDER: Verdict[] = ["out", "stale", "too close", "not measured", "accepted", "in"];
 

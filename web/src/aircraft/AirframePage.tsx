@@ -14,6 +14,7 @@ import { ClosureForms } from "./ClosureForms";
 import { OpeningForms } from "./OpeningForms";
 import { useBay } from "./useBay";
 import { Entry } from "../kit/Entry";
+import "./lane.css";
 
 const EDGES: [Edge, string][] = [
   ["x0", "Station from"],

@@ -16,6 +16,7 @@ import { LeaveLoose } from "../record/LeaveLoose";
 import { NotesPart } from "../record/NotesPart";
 import { Photos } from "../record/Photos";
 import { Signatures } from "../signoff/SignPanel";
+import "./lane.css";
 
 const mm = (range: number[]) => range.map((m) => Math.round(m * 1000)).join(" to ");
 

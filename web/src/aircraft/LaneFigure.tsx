@@ -4,6 +4,7 @@ import { MarkAt } from "../marks/VerdictMark";
 import { WORD } from "../marks/words";
 import { extent, heightAt, middle, type Point, slice } from "./profile";
 import { useBay } from "./useBay";
+import "./lane.css";
 
 const WING = 250;
 

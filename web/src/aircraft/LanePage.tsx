@@ -10,6 +10,7 @@ import { Waiting } from "../marks/Said";
 import { day, plural } from "../marks/words";
 import { LaneFigure } from "./LaneFigure";
 import { useBay } from "./useBay";
+import "./lane.css";
 
 export function LanePage() {
   const { aircraft } = useOutletContext<FrameContext>();

@@ -6,6 +6,7 @@ import { useNavigate } from "react-router";
 import { api, got } from "../app/api";
 import { Choice, same, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import "./lane.css";
 
 export function NewAircraft() {
   const navigate = useNavigate();

@@ -11,6 +11,7 @@ import { FirstCables } from "./CableFiles";
 import { RoutePart } from "./RoutePart";
 import { SheetPart } from "./SheetPart";
 import { TensionPart } from "./TensionPart";
+import "./cables.css";
 
 export const PARTS = [
   ["tension", "Tension today"],

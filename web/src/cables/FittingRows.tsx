@@ -1,5 +1,5 @@
 /** What moves along with a cable: a row each, kept under its name, with stations and thickness. */
-import { Choice, Fields, same } from "../kit/fields";
+import { Choice, Fields, same, TextField } from "../kit/fields";
 import { fromMm, toMm } from "../kit/numbers";
 import { Rows } from "../kit/Rows";
 import type { FittingFile } from "./useCableTrial";
@@ -38,6 +38,7 @@ export function FittingRows({ rows, set }: { rows: FittingRow[]; set: (r: Fittin
   const kind = rows.some((r) => r.kind === "turnbuckle") ? "terminal" : "turnbuckle";
   return (
     <Rows
+      className="fitting-rows"
       legend="What moves along with it, by station at neutral"
       add="Add what moves along"
       rows={rows}
@@ -46,6 +47,7 @@ export function FittingRows({ rows, set }: { rows: FittingRow[]; set: (r: Fittin
       takeOut={(r) => `Take out ${r.id}`}
       row={(r, change) => (
         <>
+          <TextField label="Name" value={r.id} set={(id) => change({ id })} />
           <Choice label="Kind" value={r.kind} set={(k) => change({ kind: k })} options={KINDS} />
           <Fields of={FIELDS} values={r} set={change} />
         </>
@@ -55,7 +57,6 @@ export function FittingRows({ rows, set }: { rows: FittingRow[]; set: (r: Fittin
 }
 
 const FIELDS = [
-  ["id", "Name"],
   ["from", "From, mm"],
   ["to", "To, mm"],
   ["radius", "Radius, mm", "6.5"],

@@ -57,7 +57,7 @@ export function StationsTable(p: Props) {
                             label={`${x.id}, ${["station", "butt line", "water line"][k] ?? ""}, mm`}
                             value={(x.centre[k] ?? 0) * 1e3}
                             decimals={1}
-                            className="form-control cell"
+                            className="form-control number-cell"
                             set={(v) =>
                               void p.trial.change((f) => {
                                 const own = f.sides[side]?.supports?.find((q) => q.id === x.id);
@@ -98,7 +98,7 @@ export function StationsTable(p: Props) {
                             label={`${owner}: ${x.id}, ${k ? "to" : "from"}, mm`}
                             value={(x.at[k] ?? 0) * 1e3}
                             decimals={1}
-                            className="form-control cell"
+                            className="form-control number-cell"
                             set={(v) =>
                               void p.trial.change((f) => {
                                 const own = f.sides[side]?.fittings?.find((q) => q.id === x.id);

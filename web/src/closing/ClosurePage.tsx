@@ -15,6 +15,7 @@ import { STATE_WORD } from "./GateBar";
 import { GateItems } from "./GateItems";
 import { ToolCount } from "./ToolCount";
 import { Entry } from "../kit/Entry";
+import "./closing.css";
 
 export function ClosurePage() {
   const { aircraft } = useOutletContext<FrameContext>();

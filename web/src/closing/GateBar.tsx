@@ -1,5 +1,6 @@
 /** How far a closure is: what passes, what is wrong, what is open, as one bar with its words. */
 import type { ClosingRow } from "../app/api";
+import "./closing.css";
 
 export function GateBar({ closing }: { closing: ClosingRow }) {
   const passing = closing.steps.reduce((n, s) => n + s.passing, 0);

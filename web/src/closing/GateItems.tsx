@@ -4,6 +4,7 @@ import { Link, useOutletContext } from "react-router";
 import type { GateItem, Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { VerdictMark } from "../marks/VerdictMark";
+import "./closing.css";
 
 const PLACE: [string, string][] = [
   ["joints", "Joints"],

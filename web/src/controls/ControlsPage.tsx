@@ -15,6 +15,7 @@ import { StaleNote } from "./StaleNote";
 import { Subjects } from "./Subjects";
 import { SurfaceFigure } from "./SurfaceFigure";
 import { VerdictSheet } from "./VerdictSheet";
+import "./controls.css";
 
 export function ControlsPage() {
   const { aircraft } = useOutletContext<FrameContext>();

@@ -7,6 +7,7 @@ import type { FrameContext } from "../app/Frame";
 import { useFind } from "../app/queries";
 import { Said } from "../marks/Said";
 import { plural } from "../marks/words";
+import "./find.css";
 
 export function FindPage() {
   const { aircraft } = useOutletContext<FrameContext>();

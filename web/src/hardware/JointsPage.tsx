@@ -12,6 +12,7 @@ import { Calculators } from "./Calculators";
 import { JointForm } from "./JointForm";
 import { JointSheet } from "./JointSheet";
 import { StockPart } from "./StockPart";
+import "./hardware.css";
 
 export function JointsPage() {
   const { aircraft } = useOutletContext<FrameContext>();

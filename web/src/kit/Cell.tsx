@@ -19,7 +19,7 @@ export function Cell(p: {
   };
   return (
     <input
-      className={p.className ?? "cell"}
+      className={p.className ?? "number-cell"}
       aria-label={p.label}
       inputMode="decimal"
       value={typed ?? is}

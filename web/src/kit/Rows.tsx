@@ -7,13 +7,14 @@ export function Rows<T>(p: {
   /** A row before anybody said anything of it. */
   empty: T;
   legend: string;
+  className?: string;
   add: string;
   takeOut?: (row: T, index: number) => string;
   row: (row: T, change: (part: Partial<T>) => void, index: number) => ReactNode;
   children?: ReactNode;
 }) {
   return (
-    <fieldset className="form-name">
+    <fieldset className={`form-name ${p.className ?? ""}`}>
       <legend>{p.legend}</legend>
       {p.rows.map((row, i) => (
         <div key={i} className="inline-form">
@@ -21,9 +22,10 @@ export function Rows<T>(p: {
           <button
             type="button"
             className="plain"
+            aria-label={p.takeOut?.(row, i)}
             onClick={() => p.set(p.rows.filter((_, k) => k !== i))}
           >
-            {p.takeOut ? p.takeOut(row, i) : "Take out"}
+            Take out
           </button>
         </div>
       ))}

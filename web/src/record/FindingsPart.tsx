@@ -10,6 +10,7 @@ import { Said } from "../marks/Said";
 import { when } from "../marks/words";
 import { Photos } from "./Photos";
 import { Entry } from "../kit/Entry";
+import "./record.css";
 
 export function FindingsPart({ bay }: { bay: string }) {
   const { aircraft } = useOutletContext<FrameContext>();

@@ -6,6 +6,7 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import "./record.css";
 
 const USUAL = ["the final rig", "after paint", "part arrives", "the next inspection"];
 

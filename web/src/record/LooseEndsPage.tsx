@@ -12,6 +12,7 @@ import { Said, Waiting } from "../marks/Said";
 import { capital, plural, when } from "../marks/words";
 import { LeaveLoose } from "./LeaveLoose";
 import { Entry } from "../kit/Entry";
+import "./record.css";
 
 export function LooseEndsPage() {
   const { aircraft } = useOutletContext<FrameContext>();

@@ -8,6 +8,7 @@ import { useWrite } from "../app/useWrite";
 import { TextField } from "../kit/fields";
 import { when } from "../marks/words";
 import { Entry } from "../kit/Entry";
+import "./record.css";
 
 export function NotesPart({ bay }: { bay: string }) {
   const { aircraft, session } = useOutletContext<FrameContext>();

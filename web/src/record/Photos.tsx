@@ -11,6 +11,7 @@ import { when } from "../marks/words";
 import { Overlay } from "./Overlay";
 import { PhotoEditor } from "./PhotoEditor";
 import { TextField } from "../kit/fields";
+import "./record.css";
 
 type Props = {
   of: PhotosOf;

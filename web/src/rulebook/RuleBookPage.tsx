@@ -7,6 +7,7 @@ import { api, got, type Rule } from "../app/api";
 import { useRule, useRules } from "../app/queries";
 import { Caution, Said, Waiting } from "../marks/Said";
 import { Entry } from "../kit/Entry";
+import "./rulebook.css";
 
 type Field = {
   type?: string | string[];

@@ -12,6 +12,7 @@ import { when } from "../marks/words";
 import { EntryItem } from "./EntryItem";
 import { Entry } from "../kit/Entry";
 import { Choice, TextField } from "../kit/fields";
+import "./signoff.css";
 
 export function SignPanel({ slug, sheet }: { slug: string; sheet: Sheet }) {
   return (

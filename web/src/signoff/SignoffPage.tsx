@@ -9,6 +9,7 @@ import { Waiting } from "../marks/Said";
 import { TextField } from "../kit/fields";
 import { EntryItem } from "./EntryItem";
 import { Entry } from "../kit/Entry";
+import "./signoff.css";
 
 export function SignoffPage() {
   const { aircraft } = useOutletContext<FrameContext>();

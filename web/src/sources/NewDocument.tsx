@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import "./sources.css";
 
 export function NewDocument() {
   const { write, error, busy } = useWrite();

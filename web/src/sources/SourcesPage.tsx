@@ -15,6 +15,7 @@ import { Bulletins } from "./Bulletins";
 import { NewDocument } from "./NewDocument";
 import { NewStatement } from "./NewStatement";
 import { Entry } from "../kit/Entry";
+import "./sources.css";
 
 const RELATION: Record<string, string> = {
   disjoint: "have nothing in common",

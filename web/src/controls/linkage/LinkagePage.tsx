@@ -19,6 +19,7 @@ import { useLinkageTrial } from "./useLinkageTrial";
 import { type View, VIEWS } from "./views";
 import { Choice } from "../../kit/fields";
 import { number } from "../../kit/numbers";
+import "../controls.css";
 
 export function LinkagePage() {
   const { aircraft } = useOutletContext<FrameContext>();
