@@ -28,6 +28,7 @@ MM2 = Shown("_mm2", "mm²", 1e6)
 MM4 = Shown("_mm4", "mm⁴", 1e12)
 GPA = Shown("_GPa", "GPa", 1e-9)
 MPA = Shown("_MPa", "MPa", 1e-6)
+SHOWN = (DEG, MM, MM2, MM4, GPA, MPA)
 
 
 @dataclass(frozen=True)
@@ -218,5 +219,9 @@ def page_path(fields: Sequence[Field], core_path: str) -> str:
                 if index.isdigit() and more:
                     return f"{f.name}.{index}.{page_path(fields_of(inner), rest)}"
                 return f"{f.name}.{page_path(fields_of(inner), tail)}"
+            return f.name + dot + tail
+    # Named as on the page, without the page's unit.
+    for f in flattened(fields):
+        if f.name in (head, *(head + shown.suffix for shown in SHOWN)):
             return f.name + dot + tail
     return core_path
