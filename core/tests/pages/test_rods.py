@@ -166,8 +166,8 @@ class Templates(Agreeing, TestCase):
         alpha = math.pi - b
         m = np.array([math.cos(alpha), math.sin(alpha)])
         outward = np.array([-math.sin(alpha), math.cos(alpha)])
-        apex = w / math.sin(b / 2) * np.array(
-            [math.cos(math.pi - b / 2), math.sin(math.pi - b / 2)]
+        apex = (
+            w / math.sin(b / 2) * np.array([math.cos(math.pi - b / 2), math.sin(math.pi - b / 2)])
         )
         ring = [
             m * moving, m * moving + w * outward, apex, np.array([-fixed, w]),
@@ -286,7 +286,12 @@ class HingesAndBalance(Agreeing, TestCase):
 
     @given(st.tuples(*[st.floats(-500, 500)] * 3), st.permutations([0, 1, 2]))
     def test_where_the_axes_lie_says_nothing_about_straightness(self, shift, order):
-        points = [[5800, -1210, 780], [5800.6, -420, 780.4], [5799.8, 415, 780.1], [5800, 1205, 780]]
+        points = [
+            [5800, -1210, 780],
+            [5800.6, -420, 780.4],
+            [5799.8, 415, 780.1],
+            [5800, 1205, 780],
+        ]
         moved = [[p[i] + shift[i] for i in order] for p in points]
         one, other = (
             ask("controls.hinge_straightness", points_mm=p) for p in (points, moved)
@@ -336,9 +341,7 @@ class Inserts(Agreeing, TestCase):
         d, surface, tip = 3.2, 25.4 / 2 - 0.889, 25.4 / 2 - reach
 
         def apart(radius):
-            spots = [
-                (x, radius * math.cos(rad(p)), radius * math.sin(rad(p))) for x, p in rivets
-            ]
+            spots = [(x, radius * math.cos(rad(p)), radius * math.sin(rad(p))) for x, p in rivets]
             gaps = [math.dist(a, b) for i, a in enumerate(spots) for b in spots[i + 1 :]]
             return min(gaps, default=None)
 

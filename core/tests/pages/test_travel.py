@@ -366,7 +366,9 @@ class SweptAndIncluded(Agreeing, TestCase):
         )  # fmt: skip
         seen = deg(math.atan(gap / 140)) / ROOT3
         u = math.sqrt((0.2 / ROOT3) ** 2 + 0.15**2 + seen**2)
-        self.agrees(got, {"deflection_deg": delta, "u_deg": u, "U_deg": 2 * u, "k": 2.0}, 1e-6, 1e-6)
+        self.agrees(
+            got, {"deflection_deg": delta, "u_deg": u, "U_deg": 2 * u, "k": 2.0}, 1e-6, 1e-6
+        )
         back = ask("controls.included_angle", **given_, deflection_deg=delta)
         self.assertAlmostEqual(back["included_deg"], included, 7)
 
