@@ -253,6 +253,7 @@ def schema() -> dict[str, Any]:
     end = {
         "type": "object",
         "required": ["body", "point"],
+        "additionalProperties": False,
         "properties": {"body": text, "point": text, "bore": vector, "cone_rad": number},
     }
     return {
@@ -262,6 +263,7 @@ def schema() -> dict[str, Any]:
         "position, where every body's q is 0.",
         "type": "object",
         "required": ["inputs", "bodies", "outputs"],
+        "additionalProperties": False,
         "properties": {
             "format": {"const": FORMAT},
             "edition": {"const": EDITION},
@@ -296,9 +298,9 @@ def schema() -> dict[str, Any]:
                     "carried_by": text,
                     "driven_by": {
                         "oneOf": [
-                            _driver({"input": text, "ratio": number}, ["input"]),
-                            _driver({"rod": text}, ["rod"]),
-                            _driver(
+                            _object({"input": text, "ratio": number}, ["input"]),
+                            _object({"rod": text}, ["rod"]),
+                            _object(
                                 {
                                     "body": text,
                                     "ratio": number,
@@ -320,7 +322,11 @@ def schema() -> dict[str, Any]:
                     "a": end,
                     "b": end,
                     "length_m": number,
-                    "record": {"type": "object", "properties": dict.fromkeys(RECORD, text)},
+                    "record": {
+                        "type": "object",
+                        "additionalProperties": False,
+                        "properties": dict.fromkeys(RECORD, text),
+                    },
                 },
                 ["id", "a", "b"],
             ),
@@ -343,16 +349,16 @@ def schema() -> dict[str, Any]:
 
 
 def _named(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
-    one = {"type": "object", "properties": properties, "required": required}
+    one = _object(properties, required)
     return {"type": "object", "additionalProperties": one}
 
 
 def _listed(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
-    one = {"type": "object", "properties": properties, "required": required}
+    one = _object(properties, required)
     return {"type": "array", "items": one}
 
 
-def _driver(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
+def _object(properties: dict[str, Any], required: list[str]) -> dict[str, Any]:
     return {
         "type": "object",
         "properties": properties,

@@ -5,6 +5,7 @@ Every refusal names the member: `bodies.crank.axis`, `rods.aft.a`.
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterable
 from typing import Any
 
 from core.basis.refused import Refused, finite
@@ -27,13 +28,34 @@ from core.controls.linkage.mechanism import (
     unit,
 )
 
+# The names that each part of the file may hold; "*" stands for any member.
+KEYS: dict[tuple[str, ...], tuple[str, ...]] = {
+    (): ("format", "edition", "id", "inputs", "outputs", "bodies", "rods", "stops"),
+    ("inputs", "*"): ("unit", "positive", "limit", "throw_tol", "detents"),
+    ("outputs", "*"): ("body", "sign", "surface", "plus", "minus", "input"),
+    ("bodies", "*"): ("id", "kind", "pivot", "axis", "carried_by", "driven_by", "points"),
+    ("rods", "*"): ("id", "a", "b", "length_m", "record"),
+    ("rods", "*", "a"): ("body", "point", "bore", "cone_rad"),
+    ("rods", "*", "b"): ("body", "point", "bore", "cone_rad"),
+    ("stops", "*"): (
+        "id", "body", "side", "at", "kind", "named_first", "step", "least", "most",
+    ),
+}  # fmt: skip
+DRIVERS = {
+    "input": ("input", "ratio"),
+    "rod": ("rod",),
+    "body": ("body", "ratio", "offset", "through", "curve"),
+}
+
 
 def mechanism_from(data: Any) -> Mechanism:
     """A mechanism from its file's content, checked as a whole.
 
-    Refuses what is missing, not a number, or cannot be (see `mechanism.ordered`).
+    Refuses what is missing, not a number, not known here, or cannot be (see
+    `mechanism.ordered`).
     """
     top = _object(data, "mechanism")
+    _refuse_unknown(top)
     inputs: dict[str, str] = {}
     for name, spec in _object(top.get("inputs"), "inputs").items():
         word = _object(spec, f"inputs.{name}").get("unit")
@@ -128,6 +150,7 @@ def _driver(data: Any, at: str) -> Driver:
     kinds = [k for k in ("input", "rod", "body") if d.get(k) is not None]
     if len(kinds) != 1:
         raise Refused(at, "needs exactly one of input, rod or body")
+    _only(d, DRIVERS[kinds[0]], at)
     name = _text(d[kinds[0]], at)
     if kinds[0] == "rod":
         return ByRod(name)
@@ -165,6 +188,34 @@ def _end(data: Any, at: str) -> End:
         bore=None if bore is None else unit(_vector(bore, f"{at}.bore"), f"{at}.bore"),
         cone=None if cone is None else finite(cone, f"{at}.cone_rad"),
     )
+
+
+def _refuse_unknown(data: Any, path: tuple[str, ...] = (), at: str = "") -> None:
+    """A misspelt name is told, not passed over."""
+    if path in KEYS:
+        _only(data, KEYS[path], at)
+    for key in {p[len(path)] for p in KEYS if len(p) > len(path) and p[: len(path)] == path}:
+        for name, part in _members(data, key):
+            _refuse_unknown(part, (*path, key), f"{at}.{name}" if at else name)
+
+
+def _members(data: Any, key: str) -> Iterable[tuple[str, Any]]:
+    """The part of that name, or every member of a list or an object, with its own name."""
+    if isinstance(data, dict):
+        return data.items() if key == "*" else [(key, data[key])] if key in data else []
+    if isinstance(data, list):
+        return [(_name(x, i), x) for i, x in enumerate(data)]
+    return []
+
+
+def _name(member: Any, index: int) -> str:
+    return str(member.get("id") or index) if isinstance(member, dict) else str(index)
+
+
+def _only(data: Any, known: Collection[str], at: str) -> None:
+    for key in data if isinstance(data, dict) else ():
+        if key not in known:
+            raise Refused(f"{at}.{key}" if at else str(key), "is not known here")
 
 
 def _object(data: Any, at: str) -> dict[str, Any]:

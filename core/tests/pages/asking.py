@@ -15,9 +15,10 @@ ENOUGH = hypothesis.settings(
 SHARE = math.erf(math.sqrt(2.0))
 
 
-def given(*args, **named):
+def given(*args, times=None):
     """Hypothesis's own, as often as the whole run has time for."""
-    return lambda test: ENOUGH(hypothesis.given(*args, **named)(test))
+    often = hypothesis.settings(ENOUGH, max_examples=times) if times else ENOUGH
+    return lambda test: often(hypothesis.given(*args)(test))
 
 
 def ask(rule_id, **inputs):

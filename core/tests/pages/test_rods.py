@@ -273,7 +273,7 @@ class HingesAndBalance(Agreeing, TestCase):
         points = np.array([along * 400 * i + np.array(o) for i, o in enumerate(off)])
         got = ask("controls.hinge_straightness", points_mm=points.tolist())
         centred = points - points.mean(axis=0)
-        values, vectors = np.linalg.eigh(centred.T @ centred)
+        _, vectors = np.linalg.eigh(centred.T @ centred)
         line = vectors[:, -1]
         fit = np.linalg.norm(centred - np.outer(centred @ line, line), axis=1)
         ends = (points[-1] - points[0]) / np.linalg.norm(points[-1] - points[0])
