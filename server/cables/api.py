@@ -133,12 +133,12 @@ class WhatIfView(APIView):
 
     stateless = True
 
-    @extend_schema(request=forms.WhatIfIn, responses=answer(shapes.WhatIf))
+    @extend_schema(request=forms.CablesWhatIfIn, responses=answer(shapes.WhatIf))
     def post(self, request: Request, slug: str, control: str) -> Response:
         """Work out a changed file."""
         who = member(request, slug)
         found = control_of(who, control)
-        given = checked(forms.WhatIfIn, request)
+        given = checked(forms.CablesWhatIfIn, request)
         data = given["document"]
         if given["rows"].strip():
             data = rows.from_csv(data, given["rows"])
@@ -192,7 +192,7 @@ class EventsView(APIView):
     """What is done to the cables."""
 
     post = writes(
-        on_loop(forms.EventIn, _record),
+        on_loop(forms.CableEventIn, _record),
         "Keep it: turned (one side, or A and B at once), safetied, slid on, pressed, a step …",
     )
 

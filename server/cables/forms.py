@@ -17,7 +17,7 @@ class CablesIn(serializers.Serializer[Any]):
     document = serializers.JSONField()
 
 
-class WhatIfIn(serializers.Serializer[Any]):
+class CablesWhatIfIn(serializers.Serializer[Any]):
     """A changed file to be worked out; nothing is kept. `rows`: supports pasted into a side."""
 
     document = serializers.JSONField()
@@ -52,7 +52,7 @@ class WithdrawIn(serializers.Serializer[Any]):
     reason = Text(max_length=200)
 
 
-class EventIn(serializers.Serializer[Any]):
+class CableEventIn(serializers.Serializer[Any]):
     """A thing done, with what was typed of it."""
 
     doing = serializers.ChoiceField(choices=[d for d, _ in CableEvent.DOINGS if d != "undone"])

@@ -1721,10 +1721,57 @@ export interface components {
     };
     /** @enum {unknown} */
     BlankEnum: "";
+    /**
+     * @description * `turned` - turned
+     *     * `safetied` - safetied
+     *     * `unsafetied` - unsafetied
+     *     * `slid on` - slid on
+     *     * `pressed` - pressed
+     *     * `sleeve` - sleeve
+     *     * `proof` - proof
+     *     * `stretch` - stretch
+     *     * `inspected` - inspected
+     *     * `step` - step
+     * @enum {string}
+     */
+    CableEventInDoingEnum:
+      | "turned"
+      | "safetied"
+      | "unsafetied"
+      | "slid on"
+      | "pressed"
+      | "sleeve"
+      | "proof"
+      | "stretch"
+      | "inspected"
+      | "step";
+    /** @description A thing done, with what was typed of it. */
+    CableEventInRequest: {
+      doing: components["schemas"]["CableEventInDoingEnum"];
+      /** @default  */
+      side?:
+        | components["schemas"]["Side1dbEnum"]
+        | components["schemas"]["BlankEnum"];
+      typed?: {
+        [key: string]: string;
+      };
+      /** @default  */
+      note?: string;
+    };
     /** @description A whole cables file; version 0 for the first. */
     CablesInRequest: {
       version: number;
       document: unknown;
+    };
+    /** @description A changed file to be worked out; nothing is kept. `rows`: supports pasted into a side. */
+    CablesWhatIfInRequest: {
+      document: unknown;
+      /** @default  */
+      side?:
+        | components["schemas"]["Side1dbEnum"]
+        | components["schemas"]["BlankEnum"];
+      /** @default  */
+      rows?: string;
     };
     /** @description A calibration card as typed rows; version 0 for the first. */
     CardInRequest: {
@@ -1884,39 +1931,31 @@ export interface components {
      */
     EnvironmentEnum: "harsh" | "normal" | "controlled";
     /**
-     * @description * `turned` - turned
+     * @description * `installed` - installed
+     *     * `run down` - run down
+     *     * `torqued` - torqued
      *     * `safetied` - safetied
-     *     * `unsafetied` - unsafetied
-     *     * `slid on` - slid on
-     *     * `pressed` - pressed
-     *     * `sleeve` - sleeve
-     *     * `proof` - proof
-     *     * `stretch` - stretch
-     *     * `inspected` - inspected
-     *     * `step` - step
+     *     * `sealed` - sealed
+     *     * `loosened` - loosened
+     *     * `disturbed` - disturbed
+     *     * `mark broken` - mark broken
      * @enum {string}
      */
     EventInDoingEnum:
-      | "turned"
+      | "installed"
+      | "run down"
+      | "torqued"
       | "safetied"
-      | "unsafetied"
-      | "slid on"
-      | "pressed"
-      | "sleeve"
-      | "proof"
-      | "stretch"
-      | "inspected"
-      | "step";
-    /** @description A thing done, with what was typed of it. */
+      | "sealed"
+      | "loosened"
+      | "disturbed"
+      | "mark broken";
+    /** @description Something done to a joint. */
     EventInRequest: {
       doing: components["schemas"]["EventInDoingEnum"];
       /** @default  */
-      side?:
-        | components["schemas"]["Side1dbEnum"]
-        | components["schemas"]["BlankEnum"];
-      typed?: {
-        [key: string]: string;
-      };
+      value?: string;
+      instrument?: number | null;
       /** @default  */
       note?: string;
     };
@@ -2748,15 +2787,21 @@ export interface components {
       note?: string;
       document: unknown;
     };
-    /** @description A changed file to be worked out; nothing is kept. `rows`: supports pasted into a side. */
+    /**
+     * @description A mechanism file to be solved, with built lengths and stops; nothing is kept.
+     *
+     *     `points`: pasted rows that are put into the file first.
+     */
     WhatIfInRequest: {
-      document: unknown;
+      document?: unknown | null;
       /** @default  */
-      side?:
-        | components["schemas"]["Side1dbEnum"]
-        | components["schemas"]["BlankEnum"];
-      /** @default  */
-      rows?: string;
+      points?: string;
+      lengths_mm?: {
+        [key: string]: number;
+      };
+      stops?: {
+        [key: string]: number;
+      };
     };
     /**
      * @description * `low` - low
@@ -5140,8 +5185,8 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["WhatIfInRequest"];
-        "multipart/form-data": components["schemas"]["WhatIfInRequest"];
+        "application/json": components["schemas"]["CablesWhatIfInRequest"];
+        "multipart/form-data": components["schemas"]["CablesWhatIfInRequest"];
       };
     };
     responses: {
@@ -5167,8 +5212,8 @@ export interface operations {
     };
     requestBody: {
       content: {
-        "application/json": components["schemas"]["EventInRequest"];
-        "multipart/form-data": components["schemas"]["EventInRequest"];
+        "application/json": components["schemas"]["CableEventInRequest"];
+        "multipart/form-data": components["schemas"]["CableEventInRequest"];
       };
     };
     responses: {
@@ -5600,7 +5645,7 @@ export interface operations {
       };
       cookie?: never;
     };
-    requestBody: {
+    requestBody?: {
       content: {
         "application/json": components["schemas"]["WhatIfInRequest"];
         "multipart/form-data": components["schemas"]["WhatIfInRequest"];

@@ -44,7 +44,7 @@ export function useLinkageTrial(slug: string, control: string, linkage: Linkage)
   const [dragging, setDragging] = useState(false);
   const waiting = useRef<number | undefined>(undefined);
   const trial = useTrial(
-    (document: unknown, points = ""): Promise<WhatIf> =>
+    (document: unknown, points: string = ""): Promise<WhatIf> =>
       got(
         api.POST("/api/aircraft/{slug}/controls/{control}/linkage/assess", {
           params: { path: { slug, control } },
