@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from typing import Any, TypedDict
+from typing import TypedDict
 
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
@@ -18,6 +18,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
+from server.config.forms import Form
 from server.config.shapes import answer
 
 
@@ -41,7 +42,7 @@ class Session(TypedDict):
     demo_people: list[DemoPerson]
 
 
-class SignIn(serializers.Serializer[Any]):
+class SignIn(Form):
     """A name and a password."""
 
     username = serializers.CharField(max_length=150)

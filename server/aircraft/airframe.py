@@ -17,13 +17,14 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
+from server.config.forms import Form
 from server.config.text import Text, text
 
 SNAP_M = 0.001
 LIMIT_FIELDS = ("x0", "x1", "y0", "y1", "z0", "z1")
 
 
-class NewAircraftIn(serializers.Serializer[Any]):
+class NewAircraftIn(Form):
     """A few words about a new aircraft."""
 
     name = Text(max_length=80)
@@ -35,7 +36,7 @@ class NewAircraftIn(serializers.Serializer[Any]):
     length_unit = serializers.ChoiceField(choices=["mm", "in"], required=False, default="mm")
 
 
-class AircraftIn(serializers.Serializer[Any]):
+class AircraftIn(Form):
     """What is said of the aircraft itself."""
 
     version = serializers.IntegerField()
@@ -49,7 +50,7 @@ class AircraftIn(serializers.Serializer[Any]):
     facts = text(400)
 
 
-class BayIn(serializers.Serializer[Any]):
+class BayIn(Form):
     """A bay: limits as typed; a left-out limit stays."""
 
     version = serializers.IntegerField(required=False, default=0)
@@ -63,7 +64,7 @@ class BayIn(serializers.Serializer[Any]):
     z1 = text(30)
 
 
-class ClosureIn(serializers.Serializer[Any]):
+class ClosureIn(Form):
     """A closure and the bays that it opens."""
 
     version = serializers.IntegerField(required=False, default=0)
@@ -76,7 +77,7 @@ class ClosureIn(serializers.Serializer[Any]):
     photo_needed = serializers.BooleanField()
 
 
-class OpeningIn(serializers.Serializer[Any]):
+class OpeningIn(Form):
     """An opening: its corners and clear width as typed."""
 
     version = serializers.IntegerField(required=False, default=0)

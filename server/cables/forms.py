@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from rest_framework import serializers
 
 from server.cables.models import CableEvent
+from server.config.forms import Form
 from server.config.text import Text, text
 
 
-class CablesIn(serializers.Serializer[Any]):
+class CablesIn(Form):
     """A whole cables file; version 0 for the first."""
 
     version = serializers.IntegerField()
     document = serializers.JSONField()
 
 
-class CablesWhatIfIn(serializers.Serializer[Any]):
+class CablesWhatIfIn(Form):
     """A changed file to be worked out; nothing is kept. `rows`: supports pasted into a side."""
 
     document = serializers.JSONField()
@@ -25,7 +24,7 @@ class CablesWhatIfIn(serializers.Serializer[Any]):
     rows = Text(required=False, allow_blank=True, default="", max_length=20_000)
 
 
-class TodayIn(serializers.Serializer[Any]):
+class TodayIn(Form):
     """Today's temperature as typed (empty: of the last reading), and how the levers are held."""
 
     temperature = text(20)
@@ -34,7 +33,7 @@ class TodayIn(serializers.Serializer[Any]):
     step = serializers.ChoiceField(choices=["0.25", "0.5", "1"], required=False, default="0.5")
 
 
-class MeasureIn(serializers.Serializer[Any]):
+class MeasureIn(Form):
     """A measurement as typed, by field; `side` is empty where it is of the driven lever."""
 
     side = serializers.ChoiceField(choices=["", "A", "B"], required=False, default="")
@@ -46,13 +45,13 @@ class MeasureIn(serializers.Serializer[Any]):
     )
 
 
-class WithdrawIn(serializers.Serializer[Any]):
+class WithdrawIn(Form):
     """Why a reading does not count."""
 
     reason = Text(max_length=200)
 
 
-class CableEventIn(serializers.Serializer[Any]):
+class CableEventIn(Form):
     """A thing done, with what was typed of it."""
 
     doing = serializers.ChoiceField(choices=[d for d, _ in CableEvent.DOINGS if d != "undone"])
@@ -63,7 +62,7 @@ class CableEventIn(serializers.Serializer[Any]):
     note = text(200)
 
 
-class CardIn(serializers.Serializer[Any]):
+class CardIn(Form):
     """A calibration card as typed rows; version 0 for the first."""
 
     version = serializers.IntegerField()

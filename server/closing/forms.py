@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from rest_framework import serializers
 
+from server.config.forms import Form
 from server.config.text import Text
 
 
-class ToolIn(serializers.Serializer[Any]):
+class ToolIn(Form):
     """A tool counted in or out."""
 
     version = serializers.IntegerField(required=False, default=0)
@@ -18,7 +17,7 @@ class ToolIn(serializers.Serializer[Any]):
     came_out = serializers.IntegerField(min_value=0, max_value=999)
 
 
-class OverrideIn(serializers.Serializer[Any]):
+class OverrideIn(Form):
     """Which blockers, why, and the password again."""
 
     blockers = serializers.ListField(
@@ -28,19 +27,19 @@ class OverrideIn(serializers.Serializer[Any]):
     password = serializers.CharField(max_length=128, trim_whitespace=False)
 
 
-class CloseIn(serializers.Serializer[Any]):
+class CloseIn(Form):
     """Closing: for good, or for dust and the night."""
 
     purpose = serializers.ChoiceField(choices=["final", "temporary"])
 
 
-class OpenIn(serializers.Serializer[Any]):
+class OpenIn(Form):
     """Opening again, with the reason."""
 
     reason = Text(max_length=300)
 
 
-class NoneIn(serializers.Serializer[Any]):
+class NoneIn(Form):
     """There is nothing of these kinds in a bay; empty: of all that are open."""
 
     capabilities = serializers.ListField(

@@ -1,11 +1,24 @@
-"""Reading a request's body through a form."""
+"""Forms of the API: what is sent, checked field by field; a name that no form has is told."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from rest_framework import serializers
 from rest_framework.request import Request
+
+
+class Form(serializers.Serializer[Any]):
+    """What is sent. Refuses what is not one of its fields: a slip of the name loses nothing."""
+
+    def to_internal_value(self, data: Any) -> Any:
+        """The fields' values."""
+        if isinstance(data, Mapping):
+            unknown = {str(k): ["is not known here"] for k in data if k not in self.fields}
+            if unknown:
+                raise serializers.ValidationError(unknown)
+        return super().to_internal_value(data)
 
 
 def checked(form: type[serializers.Serializer[Any]], request: Request) -> dict[str, Any]:

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from rest_framework import serializers
 
 from core.controls.travel import METHODS, ZEROS
+from server.config.forms import Form
 from server.config.text import Text, text
 
 
-class Conditions(serializers.Serializer[Any]):
+class Conditions(Form):
     """Conditions that a reading was taken under; temperature and gap as typed."""
 
     gust_locks_out = serializers.BooleanField(required=False)
@@ -24,7 +23,7 @@ class Conditions(serializers.Serializer[Any]):
     arm = text(20)
 
 
-class ReadingIn(serializers.Serializer[Any]):
+class ReadingIn(Form):
     """A reading as typed; several values may be parted by `;`."""
 
     surface = serializers.SlugField()
@@ -46,7 +45,7 @@ class ReadingIn(serializers.Serializer[Any]):
     taken_at = serializers.DateTimeField(required=False, allow_null=True, default=None)
 
 
-class CorrectionIn(serializers.Serializer[Any]):
+class CorrectionIn(Form):
     """A new value for a reading, or its withdrawal, with the reason."""
 
     value = text(60)
@@ -54,14 +53,14 @@ class CorrectionIn(serializers.Serializer[Any]):
     reason = Text(max_length=200)
 
 
-class RoundIn(serializers.Serializer[Any]):
+class RoundIn(Form):
     """Why all is measured again."""
 
     reason = Text(max_length=200)
     number = serializers.IntegerField(help_text="The round that this one follows.")
 
 
-class SenseIn(serializers.Serializer[Any]):
+class SenseIn(Form):
     """What was seen over the whole travel."""
 
     right_way = serializers.BooleanField()
@@ -69,14 +68,14 @@ class SenseIn(serializers.Serializer[Any]):
     note = text(200)
 
 
-class DecisionIn(serializers.Serializer[Any]):
+class DecisionIn(Form):
     """Which requirement of those that disagree holds, and why."""
 
     requirement = serializers.IntegerField()
     reason = Text(max_length=300)
 
 
-class RequirementIn(serializers.Serializer[Any]):
+class RequirementIn(Form):
     """Limits as typed: nominal with tolerances, or low and high; and the source."""
 
     version = serializers.IntegerField(required=False, default=0)
@@ -97,7 +96,7 @@ class NewRequirementIn(RequirementIn):
     kind = serializers.ChoiceField(choices=["travel", "neutral"])
 
 
-class SurfaceIn(serializers.Serializer[Any]):
+class SurfaceIn(Form):
     """A surface's geometry as typed; blank means not known."""
 
     version = serializers.IntegerField()
@@ -112,7 +111,7 @@ class SurfaceIn(serializers.Serializer[Any]):
     u_neutral_included = text(30)
 
 
-class SourceIn(serializers.Serializer[Any]):
+class SourceIn(Form):
     """A document and its revision."""
 
     title = Text(max_length=80)
@@ -120,7 +119,7 @@ class SourceIn(serializers.Serializer[Any]):
     dated = serializers.DateField(required=False, allow_null=True, default=None)
 
 
-class ControlIn(serializers.Serializer[Any]):
+class ControlIn(Form):
     """Whether it is a primary control, with the reason where it is not."""
 
     version = serializers.IntegerField()

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any, Literal, TypedDict
 
 from drf_spectacular.utils import extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -15,7 +14,7 @@ from core.entry.grammar import understand
 from core.entry.names import Ambiguous
 from server.aircraft.access import member
 from server.aircraft.models import Bay
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.controls.shapes import Preview
@@ -45,7 +44,7 @@ class Completions(TypedDict):
     options: list[str]
 
 
-class EntryIn(serializers.Serializer[Any]):
+class EntryIn(Form):
     """The entry bar's line, and the bay selected on the lane."""
 
     line = Text(max_length=2000, allow_blank=True)

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from rest_framework import serializers
 
+from server.config.forms import Form
 from server.config.text import Text, text
 from server.hardware.models import Joint
 
@@ -15,7 +14,7 @@ def flag() -> serializers.BooleanField:
     return serializers.BooleanField(required=False, default=False)
 
 
-class FitIn(serializers.Serializer[Any]):
+class FitIn(Form):
     """A hole and a shaft as measured; several values parted by `;`."""
 
     hole = Text(max_length=120)
@@ -27,7 +26,7 @@ class FitIn(serializers.Serializer[Any]):
     clear_max = text(30)
 
 
-class MetalsIn(serializers.Serializer[Any]):
+class MetalsIn(Form):
     """Two materials that touch."""
 
     a = Text(max_length=60)
@@ -40,7 +39,7 @@ class MetalsIn(serializers.Serializer[Any]):
     )
 
 
-class JointIn(serializers.Serializer[Any]):
+class JointIn(Form):
     """A joint as typed."""
 
     version = serializers.IntegerField(required=False, default=0)
@@ -81,7 +80,7 @@ class JointIn(serializers.Serializer[Any]):
     metals = MetalsIn(required=False, allow_null=True, default=None)
 
 
-class EventIn(serializers.Serializer[Any]):
+class EventIn(Form):
     """Something done to a joint."""
 
     doing = serializers.ChoiceField(
@@ -101,13 +100,13 @@ class EventIn(serializers.Serializer[Any]):
     note = text(200)
 
 
-class UndoIn(serializers.Serializer[Any]):
+class UndoIn(Form):
     """Which event is taken back."""
 
     event = serializers.IntegerField()
 
 
-class StockIn(serializers.Serializer[Any]):
+class StockIn(Form):
     """A bolt, nut or washer as measured or from its maker."""
 
     kind = serializers.ChoiceField(choices=["bolt", "nut", "washer"])
@@ -132,7 +131,7 @@ class StockIn(serializers.Serializer[Any]):
     thickness = text(30)
 
 
-class CompoundIn(serializers.Serializer[Any]):
+class CompoundIn(Form):
     """A tin, with its dates."""
 
     name = Text(max_length=60)
@@ -146,7 +145,7 @@ class CompoundIn(serializers.Serializer[Any]):
     )
 
 
-class ChooseIn(serializers.Serializer[Any]):
+class ChooseIn(Form):
     """A stack, and the nut that goes on."""
 
     layers = Text(max_length=300)
@@ -156,7 +155,7 @@ class ChooseIn(serializers.Serializer[Any]):
     turned = serializers.ChoiceField(choices=["nut", "head"], required=False, default="nut")
 
 
-class WrenchIn(serializers.Serializer[Any]):
+class WrenchIn(Form):
     """What the wrench is set to."""
 
     thread = text(20)

@@ -18,6 +18,7 @@ from rest_framework.views import APIView
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
+from server.config.forms import Form
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.instruments.models import Instrument
@@ -59,7 +60,7 @@ class Live(TypedDict):
     values: int
 
 
-class InstrumentIn(serializers.Serializer[Any]):
+class InstrumentIn(Form):
     """An instrument as typed."""
 
     version = serializers.IntegerField(required=False, default=0)
@@ -78,7 +79,7 @@ class InstrumentIn(serializers.Serializer[Any]):
     address = text(120)
 
 
-class PollIn(serializers.Serializer[Any]):
+class PollIn(Form):
     """One live reading: its run, and where the instrument lies (surface or control, position
     or side; a thermometer lies nowhere)."""
 

@@ -7,13 +7,12 @@ from typing import Any, TypedDict
 from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
-from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.aircraft.access import bay_of, member
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import Text, text
@@ -46,7 +45,7 @@ class LooseEndPage(TypedDict):
     results: list[LooseEndShown]
 
 
-class LooseEndIn(serializers.Serializer[Any]):
+class LooseEndIn(Form):
     """A loose end as left."""
 
     what = Text(max_length=160)
@@ -56,7 +55,7 @@ class LooseEndIn(serializers.Serializer[Any]):
     joint = text(60)
 
 
-class HowIn(serializers.Serializer[Any]):
+class HowIn(Form):
     """How it was ended."""
 
     how = text(200)

@@ -16,7 +16,7 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from server.aircraft.access import bay_of, member
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import Text, text
@@ -47,14 +47,14 @@ class FindingPage(TypedDict):
     results: list[FindingShown]
 
 
-class AnswerIn(serializers.Serializer[Any]):
+class AnswerIn(Form):
     """What was done about it, and whether that closes it."""
 
     how = text(500)
     close = serializers.BooleanField(required=False, default=True)
 
 
-class FindingIn(serializers.Serializer[Any]):
+class FindingIn(Form):
     """A defect seen."""
 
     bay = text(50)

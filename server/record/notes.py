@@ -16,7 +16,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.aircraft.access import member
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import Text, text
@@ -44,7 +44,7 @@ class NotePage(TypedDict):
     results: list[NoteShown]
 
 
-class NoteIn(serializers.Serializer[Any]):
+class NoteIn(Form):
     """A note."""
 
     target = serializers.ChoiceField(choices=TARGETS, required=False, default="aircraft")

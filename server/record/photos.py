@@ -21,7 +21,7 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import text
@@ -71,7 +71,7 @@ class PhotoPage(TypedDict):
     results: list[PhotoShown]
 
 
-class PhotoIn(serializers.Serializer[Any]):
+class PhotoIn(Form):
     """A picture and what it is of."""
 
     file = serializers.FileField(allow_empty_file=True)
@@ -83,7 +83,7 @@ class PhotoIn(serializers.Serializer[Any]):
     )
 
 
-class MarkIn(serializers.Serializer[Any]):
+class MarkIn(Form):
     """One mark of the overlay."""
 
     kind = serializers.ChoiceField(choices=["arrow", "label"])
@@ -94,7 +94,7 @@ class MarkIn(serializers.Serializer[Any]):
     text = text(80)
 
 
-class OverlayIn(serializers.Serializer[Any]):
+class OverlayIn(Form):
     """What is drawn on top."""
 
     version = serializers.IntegerField()

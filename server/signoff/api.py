@@ -16,6 +16,7 @@ from rest_framework.views import APIView
 from core.basis.refused import Refused
 from server.aircraft.access import member
 from server.aircraft.models import Aircraft
+from server.config.forms import Form
 from server.config.paging import Pages
 from server.config.shapes import answer
 from server.config.text import text
@@ -26,7 +27,7 @@ from server.signoff.shapes import Checked, LedgerShown, SignState
 from server.signoff.signing import sign, state
 
 
-class SignAs(serializers.Serializer[Any]):
+class SignAs(Form):
     """What is signed as, with the password again."""
 
     doing = serializers.ChoiceField(choices=["done", "inspected", "refuse"])
@@ -35,7 +36,7 @@ class SignAs(serializers.Serializer[Any]):
     reason = text(500)
 
 
-class Witness(serializers.Serializer[Any]):
+class Witness(Form):
     """A head seen earlier, if there is one."""
 
     seq = serializers.IntegerField(required=False, allow_null=True, min_value=1)

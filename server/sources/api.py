@@ -18,7 +18,7 @@ from core.basis.refused import Refused
 from core.signoff.gate import LEAST_REASON
 from server.aircraft.access import bay_of, check_version, member
 from server.aircraft.models import Aircraft, Member, Source
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
@@ -29,7 +29,7 @@ from server.sources.page import SourcesShown, page
 from server.sources.registry import registry
 
 
-class StatementIn(serializers.Serializer[Any]):
+class StatementIn(Form):
     """What a document says of one thing."""
 
     thing = Text(max_length=120)
@@ -43,7 +43,7 @@ class StatementIn(serializers.Serializer[Any]):
     page = text(30)
 
 
-class ResolveIn(serializers.Serializer[Any]):
+class ResolveIn(Form):
     """Which statement counts, and why."""
 
     thing = Text(max_length=120)
@@ -51,7 +51,7 @@ class ResolveIn(serializers.Serializer[Any]):
     reason = Text(max_length=300)
 
 
-class ReviseIn(serializers.Serializer[Any]):
+class ReviseIn(Form):
     """A new revision of a document."""
 
     version = serializers.IntegerField()

@@ -16,7 +16,7 @@ from rest_framework.views import APIView
 from core.basis.refused import Refused
 from server.aircraft.access import member
 from server.aircraft.models import Aircraft, Bay
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
@@ -27,7 +27,7 @@ from server.sources.models import Compliance, Directive
 from server.sources.page import SourcesShown, page
 
 
-class DirectiveIn(serializers.Serializer[Any]):
+class DirectiveIn(Form):
     """A bulletin."""
 
     title = Text(max_length=120)
@@ -45,7 +45,7 @@ class DirectiveIn(serializers.Serializer[Any]):
     )
 
 
-class ComplyIn(serializers.Serializer[Any]):
+class ComplyIn(Form):
     """Done, or a deviation with its approval."""
 
     done_on = serializers.DateField()

@@ -2,22 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from rest_framework import serializers
 
+from server.config.forms import Form
 from server.config.text import Text, text
 from server.controls.linkage.checks import KINDS
 
 
-class LinkageIn(serializers.Serializer[Any]):
+class LinkageIn(Form):
     """A whole mechanism file; version 0 for the first."""
 
     version = serializers.IntegerField()
     document = serializers.JSONField()
 
 
-class WhatIfIn(serializers.Serializer[Any]):
+class WhatIfIn(Form):
     """A mechanism file to be solved, with built lengths and stops; nothing is kept.
 
     `points`: pasted rows that are put into the file first.
@@ -29,7 +28,7 @@ class WhatIfIn(serializers.Serializer[Any]):
     stops = serializers.DictField(child=serializers.FloatField(), required=False, default=dict)
 
 
-class AskAdvice(serializers.Serializer[Any]):
+class AskAdvice(Form):
     """Which output, and how far the built aircraft may be from the drawing.
 
     `document`: a file that is tried, instead of the kept one.
@@ -42,7 +41,7 @@ class AskAdvice(serializers.Serializer[Any]):
     stop_tol = text(20)
 
 
-class AdjustmentIn(serializers.Serializer[Any]):
+class AdjustmentIn(Form):
     """Half-turns that were made, by rod or stop: + longer, + q."""
 
     version = serializers.IntegerField()
@@ -50,7 +49,7 @@ class AdjustmentIn(serializers.Serializer[Any]):
     note = text(200)
 
 
-class VariantIn(serializers.Serializer[Any]):
+class VariantIn(Form):
     """A what-if to be kept beside the one that holds."""
 
     name = Text(max_length=60)
@@ -58,7 +57,7 @@ class VariantIn(serializers.Serializer[Any]):
     document = serializers.JSONField()
 
 
-class PlayIn(serializers.Serializer[Any]):
+class PlayIn(Form):
     """Clearance at each rod, both ends together, as typed."""
 
     output = Text(max_length=60)
@@ -66,7 +65,7 @@ class PlayIn(serializers.Serializer[Any]):
     limit = text(20)
 
 
-class PartCheckIn(serializers.Serializer[Any]):
+class PartCheckIn(Form):
     """A check of a part: what was typed, by field."""
 
     kind = serializers.ChoiceField(choices=KINDS)

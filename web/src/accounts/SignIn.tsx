@@ -15,7 +15,9 @@ export function SignIn({ session }: { session: Session }) {
     setBusy(true);
     setError(null);
     try {
-      const after = await got(api.POST("/api/session", { body: who }));
+      const after = await got(
+        api.POST("/api/session", { body: { username: who.username, password: who.password } }),
+      );
       setToken(after.csrf);
       client.removeQueries({ predicate: (q) => q.queryKey[0] !== "session" });
       client.setQueryData(["session"], after);
