@@ -110,6 +110,9 @@ class ToolsView(APIView):
             t.went_in, t.came_out = given["went_in"], given["came_out"]
             t.version, t.changed_by = t.version + 1, who.person
             t.save()
+            counted = f"{c.name}, {t.name}: {t.went_in} went in, {t.came_out} came out"
+            bays = [b.slug for b in c.bays.all()]
+            note(who.aircraft, who.person, "closing", counted, bays, f"closures/{c.slug}")
             return Response(shown(who, closing_of(who.aircraft, closure)), status=201)
 
 

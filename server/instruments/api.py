@@ -23,6 +23,7 @@ from server.config.shapes import answer
 from server.config.text import Text, text
 from server.instruments.models import Instrument
 from server.instruments.reading import poll
+from server.journal.writing import note
 
 
 class InstrumentShown(TypedDict):
@@ -175,7 +176,9 @@ class InstrumentsView(APIView):
         given.pop("version")
         one = Instrument(aircraft=who.aircraft, changed_by=who.person)
         put(one, given)
-        one.save()
+        with transaction.atomic():
+            one.save()
+            note(who.aircraft, who.person, "instrument", f"New: {one.name}", link="controls")
         return Response(self._all(who.aircraft_id), status=201)
 
     @staticmethod
@@ -205,6 +208,8 @@ class InstrumentView(APIView):
             put(one, given)
             one.version, one.changed_by = one.version + 1, who.person
             one.save()
+            said = f"{one.name}: ±{one.accuracy_typed}, step {one.resolution_typed}"
+            note(who.aircraft, who.person, "instrument", said, link="controls")
         return Response(InstrumentsView._all(who.aircraft_id))
 
 

@@ -39,7 +39,14 @@ export function ToolCount({ gate }: { gate: ClosureDetail }) {
               <Button
                 variant="outline-primary"
                 disabled={busy}
-                onClick={() => void put({ ...t, came_out: t.went_in })}
+                onClick={() =>
+                  void put({
+                    name: t.name,
+                    went_in: t.went_in,
+                    came_out: t.went_in,
+                    version: t.version,
+                  })
+                }
               >
                 All out
               </Button>
