@@ -47,7 +47,7 @@ class Completions(TypedDict):
 class EntryIn(Form):
     """The entry bar's line, and the bay selected on the lane."""
 
-    line = Text(max_length=2000, allow_blank=True)
+    line = Text(max_length=2000, allow_blank=True, trim_whitespace=False)
     bay = text(50)
 
 
