@@ -36,6 +36,33 @@ def run(name: str, command: list[str], where: Path, env: dict[str, str], loud: b
     print(f"{name}: passed ({took})", flush=True)
 
 
+# Tests are wanted between a quarter and a third of all lines; they never fall below what they were.
+SHARE_WANTED, SHARE_LEAST = (0.25, 0.33), 0.21
+COUNTED = (".py", ".ts", ".tsx", ".css", ".sh")
+
+
+def share() -> None:
+    """How much of the code (non-blank lines, neither generated nor migrations) is tests."""
+    listed = subprocess.run(
+        ["git", "ls-files"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.split()
+    lines = {True: 0, False: 0}
+    for name in listed:
+        if not name.endswith(COUNTED) or "/migrations/" in name or name.endswith(".gen.ts"):
+            continue
+        of_tests = "/tests/" in name or name.startswith("testkit/")
+        text = (ROOT / name).read_text()
+        lines[of_tests] += sum(1 for line in text.splitlines() if line.strip())
+    found = lines[True] / sum(lines.values())
+    low, high = SHARE_WANTED
+    word = "within" if low <= found <= high else "under" if found < low else "over"
+    print(
+        f"Tests are {found:.1%} of the code (wanted: {low:.0%} to {high:.0%}): {word}", flush=True
+    )
+    if not SHARE_LEAST <= found <= high:
+        sys.exit(f"Tests must be {SHARE_LEAST:.0%} to {high:.0%} of the code")
+
+
 def tests() -> None:
     """All checks, or the named tests alone."""
     asked = sys.argv[1:]
@@ -52,6 +79,8 @@ def tests() -> None:
         for name, command in CHECKS:
             where = ROOT / "web" if command[0] in ("npx", "npm") else ROOT
             run(name, command, where, env, False)
+    if not asked:
+        share()
     build_web()
     with database() as url:
         # A URL of one's own is used as it is; tests make a database of their own beside it.

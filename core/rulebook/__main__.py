@@ -1,6 +1,6 @@
 """The rule book on the command line.
 
-python -m core.rulebook list | show ID | run ID < inputs.json | batch < list.json
+python -m core.rulebook list | table | show ID | run ID < inputs.json | batch < list.json
 """
 
 from __future__ import annotations
@@ -40,18 +40,32 @@ def _batch(items: Any) -> list[dict[str, Any]]:
     ]
 
 
+def table() -> str:
+    """All rules as the table of `docs/rules.md`."""
+    rows = ["| rule | what it is | source | where it holds |", "|---|---|---|---|"]
+    for r in sorted(RULES.values(), key=lambda r: r.id):
+        e = r.entry
+        cells = (f"`{e.id}`", f"{e.title}: {e.purpose}", e.source, e.validity)
+        rows.append("| " + " | ".join(c.replace("|", "/").replace("\n", " ") for c in cells) + " |")
+    return "\n".join(rows)
+
+
 def main() -> None:
     """Run the command."""
     parser = argparse.ArgumentParser(prog="python -m core.rulebook", description=__doc__)
     verbs = parser.add_subparsers(dest="verb", required=True)
     verbs.add_parser("list")
     verbs.add_parser("batch")
+    verbs.add_parser("table")
     for verb in ("show", "run"):
         verbs.add_parser(verb).add_argument("id")
     asked = parser.parse_args()
     if asked.verb == "list":
         for r in RULES.values():
             print(f"{r.id:32} {r.entry.title}")
+        return
+    if asked.verb == "table":
+        print(table())
         return
     if asked.verb != "batch" and asked.id not in RULES:
         sys.exit(f"{asked.id} is not in the rule book: see 'list'")

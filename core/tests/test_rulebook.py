@@ -3,12 +3,15 @@
 import json
 import subprocess
 import sys
+from pathlib import Path
 from unittest import TestCase
 
 import jsonschema
 
 from core.basis.refused import Refused
 from core.rulebook import RULES, rule
+
+ROOT = Path(__file__).parents[2]
 
 
 def command(*words, given=""):
@@ -117,3 +120,16 @@ class Fields(TestCase):
 
     def test_no_reading_is_not_measured_and_nothing_else(self):
         self.assertEqual(rule("controls.verdict").run({"lo": 1}), {"verdict": "not measured"})
+
+
+class Documentation(TestCase):
+    def test_the_table_in_the_documentation_is_the_one_that_is_printed(self):
+        code, said, _ = command("table")
+        self.assertEqual(code, 0)
+        self.assertIn(said.strip(), (ROOT / "docs" / "rules.md").read_text())
+        for name in RULES:
+            self.assertEqual(said.count(f"| `{name}` |"), 1, name)
+
+    def test_every_figure_that_is_shipped_names_a_source_to_be_confirmed(self):
+        for r in RULES.values():
+            self.assertIn("onfirm", r.shown()["source"], r.id)
