@@ -12,14 +12,13 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from core.basis.forms import Named, OneOf
+from core.basis.quantities import FOOT, INCH, LB, LBF
 from core.basis.reference import table
 from core.basis.refused import Refused, choice, finite, not_negative, positive
 from core.basis.rules import rule
 from core.basis.verdicts import Verdict
 from core.cables.words import ASSUMED, CAUTION, MECHANICS, TABLE
 
-INCH, FOOT = 0.0254, 0.3048
-LBF, LB = 4.4482216152605, 0.45359237
 CONSTRUCTIONS = ("7x7", "7x19")
 MATERIALS = ("galvanised", "corrosion-resistant")
 DENSITY = {"galvanised": 7850.0, "corrosion-resistant": 7900.0}

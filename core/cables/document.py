@@ -11,11 +11,12 @@ from dataclasses import dataclass
 
 from core.basis.reference import table
 from core.basis.refused import Refused
+from core.basis.vectors import Vec
 from core.cables.cable import (
     CableData,
 )
 from core.cables.lever import Lever
-from core.cables.path import Pulley, Vec
+from core.cables.path import Pulley
 from core.cables.temperature import Segment, chart_tension
 
 FORMAT = "ash-lane cables"

@@ -12,8 +12,8 @@ from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
 
+from core.basis.quantities import LBF
 from core.basis.uncertainty import of_resolution, rectangular
-from core.cables.cable import LBF
 
 # Tensions measured at temperatures further apart than this are not compared, K.
 SAME_K = 1.5

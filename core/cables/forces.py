@@ -10,7 +10,7 @@ from typing import Annotated
 from core.basis.forms import Unit
 from core.basis.refused import Refused, not_negative, positive
 from core.basis.rules import rule
-from core.cables.path import Vec, cross, minus, unit, vec
+from core.basis.vectors import Vec, cross, minus, unit, vec
 from core.cables.words import CAUTION
 
 

@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.basis.refused import Refused, finite
+from core.basis.vectors import Point, vec
 from core.cables.lever import SIDES, Lever
-from core.cables.path import Path, Point, Pulley, vec
+from core.cables.path import Path, Pulley
 
 Floats = NDArray[np.float64]
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from core.basis.refused import Refused
-from core.cables.path import Num, Point, Vec, cross, dot, minus, unit, vec
+from core.basis.vectors import Num, Point, Vec, cross, dot, minus, unit, vec
 
 LEAST_ARM = 1e-6
 SIDES = ("A", "B")

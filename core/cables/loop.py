@@ -15,8 +15,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from core.basis.refused import Refused, finite, positive
+from core.basis.vectors import Num, Point
 from core.cables.lever import SIDES, Lever
-from core.cables.path import Num, Path, Point, Pulley, Reach
+from core.cables.path import Path, Pulley, Reach
 
 CAUTION = (
     "Tension that changes by more than the maker's band through the travel means the levers' "

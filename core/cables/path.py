@@ -12,57 +12,16 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 
-from core.basis.refused import Refused, finite, not_negative
-
-Vec = tuple[float, float, float]
-# A number or an array, and three of them: they broadcast over a sweep.
-Num = Any
-Point = tuple[Num, Num, Num]
+from core.basis.refused import Refused, not_negative
+from core.basis.vectors import Num, Point, Vec, cross, dot, minus, size, unit, vec
 
 MOST_WRAP = math.radians(300.0)
 FULL_TURN = 2.0 * math.pi
 CLOSED = 1e-14
 MOST_ROUNDS = 500
-
-
-def vec(value: Sequence[float], field: str) -> Vec:
-    """Three finite numbers."""
-    if not isinstance(value, (list, tuple)) or len(value) != 3:
-        raise Refused(field, "must be three numbers: aft, right, up")
-    return (finite(value[0], field), finite(value[1], field), finite(value[2], field))
-
-
-def unit(value: Sequence[float], field: str) -> Vec:
-    """A direction of length one; refuses one of length zero."""
-    x, y, z = vec(value, field)
-    long = math.sqrt(x * x + y * y + z * z)
-    if long < 1e-12:
-        raise Refused(field, "has length zero")
-    return (x / long, y / long, z / long)
-
-
-def dot(a: Point, b: Point) -> Num:
-    """a · b."""
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
-
-
-def cross(a: Point, b: Point) -> Point:
-    """a × b."""
-    return (a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0])
-
-
-def minus(a: Point, b: Point) -> Point:
-    """a - b."""
-    return (a[0] - b[0], a[1] - b[1], a[2] - b[2])
-
-
-def size(a: Point) -> Num:
-    """|a|."""
-    return np.sqrt(dot(a, a))
 
 
 @dataclass(frozen=True)

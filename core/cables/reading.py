@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from core.basis.quantities import parse
+from core.basis.quantities import INCH, parse
 from core.basis.refused import Refused, choice, finite, not_negative, positive
+from core.basis.vectors import vec
 from core.cables.cable import (
     CONSTRUCTIONS,
     MATERIALS,
@@ -40,7 +41,7 @@ from core.cables.document import (
     expansion,
 )
 from core.cables.lever import SIDES, Lever
-from core.cables.path import Pulley, vec
+from core.cables.path import Pulley
 from core.cables.temperature import Segment, chart_tension
 
 
@@ -245,7 +246,7 @@ def _turnbuckle(thing: Any, at: str) -> Turnbuckle | None:
     for n in showing:
         not_negative(n, f"{at}.showing")
     limit = positive(t.get("limit", 3.0), f"{at}.limit")
-    return Turnbuckle((0.0254 / counts[0], 0.0254 / counts[1]), showing, limit)
+    return Turnbuckle((INCH / counts[0], INCH / counts[1]), showing, limit)
 
 
 def _end(ends: Any, at: str, end: str) -> End:

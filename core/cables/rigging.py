@@ -14,15 +14,16 @@ from functools import cached_property
 
 import numpy as np
 
+from core.basis.quantities import LBF
 from core.basis.refused import Refused
+from core.basis.vectors import Vec, minus, unit
 from core.basis.verdicts import Verdict, judge
-from core.cables.cable import LBF
 from core.cables.document import Cable, Rigging, Support
 from core.cables.forces import Force, pulley_force
 from core.cables.item import item_travel
 from core.cables.lever import SIDES
 from core.cables.loop import Loop, Side, State, loop_sweep
-from core.cables.path import Path, Vec, minus, unit
+from core.cables.path import Path
 from core.cables.route import (
     Fairlead,
     Gap,

@@ -16,8 +16,8 @@ from typing import Annotated
 from core.basis.forms import Named, Unit
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.rules import rule
+from core.basis.vectors import Vec, cross, dot, size, unit
 from core.basis.verdicts import Verdict, judge
-from core.cables.path import Vec, cross, dot, size, unit
 from core.cables.words import CAUTION, RUB
 
 FAIRLEAD_MOST = math.radians(3.0)

@@ -10,7 +10,7 @@ from typing import Annotated
 from core.basis.forms import OneOf
 from core.basis.refused import Refused, choice, finite
 from core.basis.rules import rule
-from core.cables.path import cross, dot, minus, size, unit, vec
+from core.basis.vectors import cross, dot, minus, size, unit, vec
 
 CAUTION = "Check it on the aircraft with your eyes. Crossed controls have killed."
 # Control -> the pilot's motion, and where the trailing edge has to go: axis index and sign.

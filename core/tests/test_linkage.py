@@ -15,6 +15,7 @@ from hypothesis import strategies as st
 from scipy.optimize import brentq, fsolve
 
 from core.basis.refused import Refused
+from core.basis.vectors import minus, size
 from core.controls.linkage.advising import Aim, Item, advise, predict
 from core.controls.linkage.arm_holes import arm_holes
 from core.controls.linkage.contact import Bench, Stop
@@ -28,7 +29,6 @@ from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import gear, plan, rates, solve
 from core.controls.linkage.stops import stops
 from core.controls.linkage.surface_travel import reached
-from core.controls.linkage.vectors import minus, size
 
 FOLDER = Path(__file__).parents[2] / "demo" / "mechanisms"
 FILES = {p.stem: json.loads(p.read_text(encoding="utf-8")) for p in FOLDER.glob("*.json")}

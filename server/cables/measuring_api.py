@@ -15,9 +15,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from core.basis.quantities import parse
+from core.basis.quantities import LBF, parse
 from core.basis.refused import Refused
-from core.cables.cable import LBF
 from core.cables.recording import MOST_BYTES
 from core.cables.rigging import Rigged
 from core.rulebook import rule

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.utils.text import slugify
 
-from core.basis.quantities import parse, parse_many, parse_range
+from core.basis.quantities import INCH, parse, parse_many, parse_range
 from core.basis.refused import Refused
 from core.clearance.bays import bays_of
 from core.hardware.stack import layers
@@ -205,7 +205,7 @@ def _pitch(given: dict[str, Any], unit: str) -> float:
         raise Refused("threads_per_inch", "give threads per inch, or the pitch") from None
     if not (math.isfinite(per_inch) and per_inch > 0):
         raise Refused("threads_per_inch", "must be greater than zero")
-    return 0.0254 / per_inch
+    return INCH / per_inch
 
 
 def _nut(given: dict[str, Any], unit: str) -> dict[str, Any]:

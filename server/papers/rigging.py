@@ -11,13 +11,13 @@ from reportlab.lib.units import mm
 from reportlab.platypus import Paragraph, Spacer, Table
 from reportlab.platypus.flowables import Flowable
 
+from core.basis.quantities import LBF
 from server.cables.shapes import CablesShown, TodayShown
 from server.controls.shapes import SheetShown
 from server.papers import fonts
 from server.papers.figure import RULE, SOFT
 from server.papers.sheet import asked, badge, cells, grid, measured, one_page, style, what
 
-LBF = 4.4482216152605
 BAND = HexColor("#e4dfd0")
 HOW = {
     "neutral locked": "Pin driver and surface at neutral.",

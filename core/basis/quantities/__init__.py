@@ -5,6 +5,10 @@ from core.basis.quantities.grammar import parse, parse_many
 from core.basis.quantities.ranges import TypedRange, parse_range
 from core.basis.quantities.units import (
     DIMENSIONS,
+    FOOT,
+    INCH,
+    LB,
+    LBF,
     Dimension,
     Quantity,
     from_si,
@@ -13,6 +17,10 @@ from core.basis.quantities.units import (
 
 __all__ = [
     "DIMENSIONS",
+    "FOOT",
+    "INCH",
+    "LB",
+    "LBF",
     "Dimension",
     "Quantity",
     "TypedRange",

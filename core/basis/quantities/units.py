@@ -9,6 +9,10 @@ import pint
 
 from core.basis.refused import Refused
 
+# Exact by definition (international yard and pound agreement, 1959; standard gravity).
+INCH, FOOT = 0.0254, 0.3048
+LBF, LB = 4.4482216152605, 0.45359237
+
 _registry: pint.UnitRegistry[float] = pint.UnitRegistry(cache_folder=None)
 
 

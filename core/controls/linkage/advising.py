@@ -14,10 +14,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from core.basis.refused import Refused, finite, not_negative
+from core.basis.vectors import Num
 from core.basis.verdicts import SLACK
 from core.controls.linkage.contact import AtStops, Bench, at_stops, check, places
 from core.controls.linkage.solving import solve
-from core.controls.linkage.vectors import Num
 
 NEEDED = ("neutral", "plus", "minus")
 THROWS = ("throw_plus", "throw_minus")

@@ -13,11 +13,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from core.basis.refused import Refused
+from core.basis.vectors import cross, dot, minus, plus, size, times
 from core.controls.linkage.advising import Aim
 from core.controls.linkage.contact import Bench, at_stops, check, places
 from core.controls.linkage.mechanism import Body, Mechanism, Vector
 from core.controls.linkage.solving import plan, rates, solve
-from core.controls.linkage.vectors import cross, dot, minus, plus, size, times
 
 FARTHEST = 0.3
 SAMPLES = 6

@@ -13,9 +13,9 @@ import numpy as np
 from scipy.optimize.elementwise import find_root
 
 from core.basis.refused import Refused, choice, finite
+from core.basis.vectors import Num
 from core.controls.linkage.lockup import check_input
 from core.controls.linkage.solving import Plan, solve
-from core.controls.linkage.vectors import Num
 
 SIDES = ("max", "min")
 STOP_KINDS = ("surface", "input", "servo", "actuator")

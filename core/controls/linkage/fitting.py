@@ -13,8 +13,8 @@ import numpy as np
 from scipy.optimize import least_squares
 
 from core.basis.refused import Refused, positive
+from core.basis.vectors import Num
 from core.controls.linkage.contact import AtStops, Bench, at_stops, check
-from core.controls.linkage.vectors import Num
 
 KEYS = ("neutral", "plus", "minus")
 # Weight of a departure as large as its tolerance, against a residual of one U.

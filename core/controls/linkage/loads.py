@@ -9,10 +9,10 @@ from __future__ import annotations
 import numpy as np
 
 from core.basis.refused import Refused, positive
+from core.basis.vectors import Num, cross, minus, size
 from core.controls.linkage.mechanism import ByInput
 from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import Motion, rates
-from core.controls.linkage.vectors import Num, cross, minus, size
 
 
 def rod_loads(m: Motion, name: str, force: float) -> dict[str, Num]:

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from core.basis.vectors import Num, Point, cross, dot, minus, size, times
 from core.controls.linkage.mechanism import ByInput, End, Rod, Vector
 from core.controls.linkage.solving import Motion, Placed, circle
-from core.controls.linkage.vectors import Num, V, cross, dot, minus, size, times
 
 
 @dataclass(frozen=True)
@@ -49,7 +49,7 @@ def _state(m: Motion, r: Rod) -> RodState:
     )
 
 
-def _end(m: Motion, end: End, point: V, e: V, twist: Num | None) -> RodEnd:
+def _end(m: Motion, end: End, point: Point, e: Point, twist: Num | None) -> RodEnd:
     placed = m.placed[end.body]
     v = placed.per_q(point)
     arm = np.abs(dot(e, v))
@@ -61,7 +61,7 @@ def _end(m: Motion, end: End, point: V, e: V, twist: Num | None) -> RodEnd:
     return RodEnd(turns, arm, np.arctan2(arm, size(cross(e, v))), misalign, cone_left)
 
 
-def _misalign(placed: Placed, bore: Vector, e: V, twist: Num) -> Num:
+def _misalign(placed: Placed, bore: Vector, e: Point, twist: Num) -> Num:
     """acos(cos ξ cos(τ/2)) without its loss of digits near zero; the twist shared evenly."""
     b = placed.turn(bore)
     sin, cos = np.abs(dot(b, e)), size(cross(b, e))
@@ -69,7 +69,7 @@ def _misalign(placed: Placed, bore: Vector, e: V, twist: Num) -> Num:
     return np.arctan2(np.hypot(sin, cos * np.sin(half)), cos * np.cos(half))
 
 
-def _twist(m: Motion, r: Rod, e: V) -> Num | None:
+def _twist(m: Motion, r: Rod, e: Point) -> Num | None:
     """Change from reference of the angle between the bores about the rod, into ±90°."""
     if r.a.bore is None or r.b.bore is None:
         return None
@@ -85,7 +85,7 @@ def _reference_twist(m: Motion, r: Rod) -> Num:
     return _between(r.a.bore, r.b.bore, times(1.0 / size(along), along))
 
 
-def _between(a: V, b: V, e: V) -> Num:
+def _between(a: Point, b: Point, e: Point) -> Num:
     pa, pb = minus(a, times(dot(e, a), e)), minus(b, times(dot(e, b), e))
     return np.arctan2(dot(e, cross(pa, pb)), dot(pa, pb))
 

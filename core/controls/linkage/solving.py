@@ -16,8 +16,8 @@ from typing import cast
 import numpy as np
 
 from core.basis.refused import Refused
+from core.basis.vectors import Num, Point, cross, dot, minus, plus, size, times
 from core.controls.linkage.mechanism import Body, ByBody, ByInput, ByRod, End, Mechanism, ordered
-from core.controls.linkage.vectors import Num, V, cross, dot, minus, plus, size, times
 
 # Sine of the angle between arm and rod under which the reference position is dead centre.
 DEAD = 1e-6
@@ -71,19 +71,19 @@ class Placed:
     sin: Num
     carrier: Placed | None
 
-    def move(self, point: V) -> V:
+    def move(self, point: Point) -> Point:
         """Where a point given at reference is now."""
         own = self._own(point)
         return self.carrier.move(own) if self.carrier else own
 
-    def back(self, point: V) -> V:
+    def back(self, point: Point) -> Point:
         """Where a point of space lies in the reference position of this body."""
         p = self.carrier.back(point) if self.carrier else point
         if self.body.kind == "slide":
             return minus(p, times(self.q, self.body.axis))
         return self._turned(p, -self.sin)
 
-    def turn(self, direction: V) -> V:
+    def turn(self, direction: Point) -> Point:
         """A direction given at reference as it points now."""
         if self.body.kind == "turn":
             u = self.body.axis
@@ -94,7 +94,7 @@ class Placed:
             )
         return self.carrier.turn(direction) if self.carrier else direction
 
-    def per_q(self, point: V) -> V:
+    def per_q(self, point: Point) -> Point:
         """Movement of a point of space per unit of this body's own q, its carrier held."""
         u = self.carrier.turn(self.body.axis) if self.carrier else self.body.axis
         if self.body.kind == "slide":
@@ -102,12 +102,12 @@ class Placed:
         pivot = self.carrier.move(self.body.pivot) if self.carrier else self.body.pivot
         return cross(u, minus(point, pivot))
 
-    def _own(self, point: V) -> V:
+    def _own(self, point: Point) -> Point:
         if self.body.kind == "slide":
             return plus(point, times(self.q, self.body.axis))
         return self._turned(point, self.sin)
 
-    def _turned(self, point: V, sin: Num) -> V:
+    def _turned(self, point: Point, sin: Num) -> Point:
         u, pivot = self.body.axis, self.body.pivot
         w = minus(point, pivot)
         along = times(dot(u, w), u)
@@ -134,7 +134,7 @@ class Motion:
         """Every body's q."""
         return {name: p.q for name, p in self.placed.items()}
 
-    def at(self, end: End) -> V:
+    def at(self, end: End) -> Point:
         """Where a rod's end is, m."""
         return self.placed[end.body].move(self.plan.mechanism.body(end.body).points[end.point])
 
@@ -190,7 +190,7 @@ def _drive(m: Mechanism, body: Body, lengths: Mapping[str, float]) -> Drive:
     return Drive(rod.id, far, near, -1 if b > 0 else 1)
 
 
-def circle(body: Body, far: V, near: V, length: Num) -> tuple[Num, Num, Num]:
+def circle(body: Body, far: Point, near: Point, length: Num) -> tuple[Num, Num, Num]:
     """A, B, C (m²) of A cos q + B sin q = C for a turn; `far` in its carrier's frame, m."""
     u = body.axis
     d, w = minus(far, body.pivot), minus(near, body.pivot)
@@ -286,9 +286,9 @@ def rates(m: Motion, inputs: Mapping[str, float], lengths: Mapping[str, float]) 
     return found
 
 
-def _velocity(m: Motion, placed: Placed | None, point: V, found: Mapping[str, Num]) -> V:
+def _velocity(m: Motion, placed: Placed | None, point: Point, found: Mapping[str, Num]) -> Point:
     """Of a point of space that moves with a body and all that carry it."""
-    total: V = (0.0, 0.0, 0.0)
+    total: Point = (0.0, 0.0, 0.0)
     while placed is not None:
         total = plus(total, times(found[placed.body.id], placed.per_q(point)))
         placed = placed.carrier

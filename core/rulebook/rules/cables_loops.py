@@ -8,10 +8,11 @@ from typing import Annotated
 from core.basis.forms import OneOf, Unit
 from core.basis.refused import Refused
 from core.basis.rules import rule
+from core.basis.vectors import Vec
 from core.cables.item import item_travel
 from core.cables.lever import Lever
 from core.cables.loop import CAUTION, RANGE, Loop, Side, loop_solve
-from core.cables.path import Pulley, Vec
+from core.cables.path import Pulley
 from core.cables.words import STATICS
 
 # A refusal deep in a loop is named by the page under these short names.

@@ -6,9 +6,9 @@ import math
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
+from core.basis.vectors import cross, minus, size
 from core.controls.linkage.document import Document
 from core.controls.linkage.solving import rates, solve
-from core.controls.linkage.vectors import cross, minus, size
 from core.rulebook.registry import rule
 from server.controls.linkage import shapes
 from server.controls.linkage.solved import Asked

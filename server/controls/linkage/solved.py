@@ -11,6 +11,7 @@ import numpy as np
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
+from core.basis.vectors import cross, minus, size
 from core.basis.verdicts import Verdict, judge
 from core.controls.linkage.cautions import DEAD_CENTRE, TRANSMISSION, rod_cautions
 from core.controls.linkage.document import Document
@@ -19,7 +20,6 @@ from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import Motion, gear, solve
 from core.controls.linkage.stops import Direction, stops
 from core.controls.linkage.surface_travel import reached
-from core.controls.linkage.vectors import cross, minus, size
 from core.controls.travel import direction
 from server.controls.linkage import shapes
 from server.controls.models import Control, Requirement
