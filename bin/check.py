@@ -82,7 +82,7 @@ def tests() -> None:
     if not asked:
         share()
     build_web()
-    with database() as url:
+    with database(lasting=False) as url:
         # A URL of one's own is used as it is; tests make a database of their own beside it.
         env["DATABASE_URL"] = url
         labels = asked or ["core", "server"]

@@ -69,9 +69,13 @@ def programs() -> Path:
 
 
 class Cluster:
-    """The cluster's folder, its state, and how to run its programs as the right user."""
+    """The cluster's folder, its state, and how to run its programs as the right user.
 
-    def __init__(self) -> None:
+    lasting: false for tests. Such a cluster is made anew each time and never waits for the disk.
+    """
+
+    def __init__(self, lasting: bool = True) -> None:
+        self.lasting = lasting
         HOME.mkdir(exist_ok=True)
         check_disk(HOME)
         self.bin = programs()
@@ -84,7 +88,8 @@ class Cluster:
         self.state = self._state()
 
     def _folder(self) -> Path:
-        inside = HOME / "pg"
+        name = "pg" if self.lasting else "pg-tests"
+        inside = HOME / name
         if not self.as_user:
             inside.mkdir(exist_ok=True)
             return inside
@@ -92,7 +97,8 @@ class Cluster:
         shutil.chown(inside, "postgres", "postgres")
         if self._run(["test", "-x", str(inside)], check=False).returncode == 0:
             return inside
-        outside = Path("/var/tmp") / f"ashlane-{installation()}"
+        more = "" if self.lasting else "-tests"
+        outside = Path("/var/tmp") / f"ashlane-{installation()}{more}"
         outside.mkdir(exist_ok=True, mode=0o700)
         shutil.chown(outside, "postgres", "postgres")
         return outside
@@ -155,7 +161,10 @@ class Cluster:
 
     def start(self) -> bool:
         """Start it; False if it ran already."""
-        self.make()
+        if self.lasting or not self.running():
+            if not self.lasting:
+                self._run(["rm", "-rf", str(self.data)])
+            self.make()
         if self.running() and "port" in self.state:
             return False
         self._clear_stale_lock()
@@ -165,6 +174,8 @@ class Cluster:
         self.state["port"] = str(port)
         self._save()
         options = f"-p {port} -c listen_addresses=127.0.0.1 -c unix_socket_directories=''"
+        if not self.lasting:
+            options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         command = [str(self.bin / "pg_ctl"), "-D", str(self.data), "-l", str(self.log)]
         self._run([*command, "-w", "-t", "30", "-o", options, "start"])
         return True
@@ -209,12 +220,12 @@ class Cluster:
 
 
 @contextlib.contextmanager
-def database(name: str = "ashlane", fresh: bool = False) -> Iterator[str]:
+def database(name: str = "ashlane", fresh: bool = False, lasting: bool = True) -> Iterator[str]:
     """The URL of a database: DATABASE_URL if set, else of the private cluster while it runs."""
     if os.environ.get("DATABASE_URL"):
         yield os.environ["DATABASE_URL"]
         return
-    cluster = Cluster()
+    cluster = Cluster(lasting)
     started = cluster.start()
     try:
         yield cluster.database(name, fresh)
