@@ -98,7 +98,7 @@ class Start(TestCase):
                 cluster.programs()
 
     def test_a_broken_cluster_says_where_it_lies_and_what_to_do(self):
-        one = cluster.Cluster()
+        one = cluster.Cluster(lasting=False)
         with self.assertRaisesRegex(cluster.Trouble, r"(?s)cluster lies in .*delete that folder"):
             one._run(["false"])
         one.state = {}
