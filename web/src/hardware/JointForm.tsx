@@ -185,17 +185,23 @@ function begin(joint: Joint | undefined, bay: string | null) {
 type Form = ReturnType<typeof begin>;
 
 /** As the server takes it; what this form does not show is sent back as it was. */
-function body(v: Form, joint: Joint | undefined, sources: { id: number; cited: string }[] = []) {
+function body(
+  typed: Form,
+  joint: Joint | undefined,
+  sources: { id: number; cited: string }[] = [],
+) {
+  const { fit_need, fit_hole, fit_shaft, fit_u, fit_min, fit_max, metal_a, metal_b, remedy, ...v } =
+    typed;
   const fit = {
-    need: v.fit_need,
-    hole: v.fit_hole,
-    shaft: v.fit_shaft,
-    u_hole: v.fit_u,
-    u_shaft: v.fit_u,
-    clear_min: v.fit_min,
-    clear_max: v.fit_max,
+    need: fit_need,
+    hole: fit_hole,
+    shaft: fit_shaft,
+    u_hole: fit_u,
+    u_shaft: fit_u,
+    clear_min: fit_min,
+    clear_max: fit_max,
   };
-  const metals = { ...joint?.metals, a: v.metal_a, b: v.metal_b, remedy: v.remedy };
+  const metals = { ...joint?.metals, a: metal_a, b: metal_b, remedy };
   return {
     ...joint?.kept,
     ...v,
@@ -205,7 +211,7 @@ function body(v: Form, joint: Joint | undefined, sources: { id: number; cited: s
     torque_source: sources.find((s) => s.cited === v.torque_source)?.id ?? null,
     insert: joint?.insert ?? "none",
     turned: joint?.turned ?? "nut",
-    metals: v.metal_a || v.metal_b ? metals : null,
-    fit: v.fit_hole || v.fit_shaft ? fit : null,
+    metals: metal_a || metal_b ? metals : null,
+    fit: fit_hole || fit_shaft ? fit : null,
   };
 }
