@@ -5,6 +5,7 @@ import { useOutletContext } from "react-router";
 import type { FrameContext } from "./Frame";
 import { post } from "./outbox";
 import { useRefresh } from "./queries";
+import type { Sent } from "./sent";
 
 export function useWrite() {
   const { aircraft, session } = useOutletContext<FrameContext>();
@@ -15,17 +16,17 @@ export function useWrite() {
   const [busy, setBusy] = useState(false);
   const [pending, setPending] = useState(false);
   /** `path` is under the aircraft's address. The answer, or null if it was refused. */
-  const write = async <T = unknown>(
-    path: string,
-    body: unknown,
+  const write = async <const P extends string, B extends object>(
+    path: P,
+    body: Sent<P, B>,
     label: string,
     method = "POST",
-  ): Promise<T | null> => {
+  ): Promise<unknown> => {
     setBusy(true);
     setPending(true);
     try {
       const to = `/api/aircraft/${aircraft.slug}${path && "/" + path}`;
-      const answer = (await post(to, body, label, session.username, method)) as T;
+      const answer: unknown = await post(to, body, label, session.username, method);
       setError(null);
       return answer;
     } catch (e) {

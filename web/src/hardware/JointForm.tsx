@@ -39,10 +39,11 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
       .map((s) => ({ value: String(s.id), word: s.name })),
   ];
   const keep = async () => {
-    const path = joint ? `joints/${joint.slug}` : "joints";
+    const path = joint ? (`joints/${joint.slug}` as const) : "joints";
     const method = joint ? "PATCH" : "POST";
-    const kept = await write<Joint>(path, body(v, joint, sources.data?.results), v.name, method);
-    if (!kept) return;
+    const answer = await write(path, body(v, joint, sources.data?.results), v.name, method);
+    if (!answer) return;
+    const kept = answer as Joint;
     setWarnings(kept.warnings);
     if (kept.warnings.length === 0) done(kept.slug);
   };

@@ -67,7 +67,7 @@ function Found(p: Props & { a: Advice; can: boolean }) {
   const { write, error, busy, pending } = useWrite();
   const changes = Object.fromEntries(a.changes.map((c) => [c.id, c.half_turns]));
   const record = async () => {
-    const path = `controls/${p.sheet.slug}/linkage/adjustments`;
+    const path = `controls/${p.sheet.slug}/linkage/adjustments` as const;
     const body = { version: p.linkage.version, changes, note: "as advised" };
     const answer = await write(path, body, `Turned: ${a.said}`);
     if (answer) {
@@ -177,7 +177,7 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
       return;
     }
     setBad("");
-    const path = `controls/${sheet.slug}/linkage/adjustments`;
+    const path = `controls/${sheet.slug}/linkage/adjustments` as const;
     const body = { version: linkage.version, changes: { [chosen]: n }, note };
     if (await write(path, body, `Turned ${plain(chosen)} ${turns}`)) {
       setTurns("");

@@ -203,12 +203,12 @@ export function KeepBar(p: Props) {
     );
   const document = trial.tried.document;
   const keep = async () => {
-    const path = `controls/${p.sheet.slug}/linkage`;
+    const path = `controls/${p.sheet.slug}/linkage` as const;
     const body = { version: p.kept.version, document };
     if (await write(path, body, `Linkage of ${p.sheet.name}`, "PUT")) trial.leave();
   };
   const vary = async () => {
-    const path = `controls/${p.sheet.slug}/linkage/variants`;
+    const path = `controls/${p.sheet.slug}/linkage/variants` as const;
     if (await write(path, { name, document }, `Variant ${name}`)) setName("");
   };
   return (

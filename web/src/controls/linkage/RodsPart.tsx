@@ -123,7 +123,7 @@ function OneRod({ state, kept, sheet }: { state: RodState; kept: Linkage; sheet:
     const rod = file.rods.find((r) => r.id === state.id);
     if (!rod) return;
     rod.record = Object.fromEntries(Object.entries(record).filter(([, v]) => v.trim()));
-    const path = `controls/${sheet.slug}/linkage`;
+    const path = `controls/${sheet.slug}/linkage` as const;
     await write(path, { version: kept.version, document: file }, `Rod ${plain(state.id)}`, "PUT");
   };
   return (
