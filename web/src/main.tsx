@@ -7,7 +7,10 @@ import "./app/base.css";
 import "./marks/marks.css";
 import "./app/pages.css";
 import "./app/frame.css";
-import "./kit/kit.css";
+import "./kit/forms.css";
+import "./kit/sheets.css";
+import "./kit/figures.css";
+import "./kit/fitting.css";
 
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
