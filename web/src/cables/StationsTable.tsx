@@ -1,5 +1,4 @@
 /** Supports and moving fittings by station, each value typed; rows pasted; kept as a trial first. */
-import { useState } from "react";
 
 import type { CableLoop, Cables } from "../app/api";
 import { Said } from "../marks/Said";
@@ -7,8 +6,7 @@ import { VerdictMark } from "../marks/VerdictMark";
 import { shown } from "../marks/words";
 import { mm } from "./units";
 import type { CablesFile, CableTrial } from "./useCableTrial";
-import { Entry } from "../kit/Entry";
-import { TextArea } from "../kit/fields";
+import { PasteRows } from "../kit/PasteRows";
 import { Cell } from "../kit/Cell";
 
 type Props = {
@@ -20,7 +18,6 @@ type Props = {
 };
 
 export function StationsTable(p: Props) {
-  const [rows, setRows] = useState("");
   return (
     <details open>
       <summary>Stations</summary>
@@ -128,25 +125,12 @@ export function StationsTable(p: Props) {
       {p.may && (
         <details>
           <summary>Paste rows</summary>
-          <Entry
-            save={() => {
-              void p.trial.attempt(p.trial.current(), "", rows).then((done) => {
-                if (done) setRows("");
-              });
-            }}
-            className="paste"
+          <PasteRows
+            label="side, id, kind, station, butt line, water line, radius, sense, bank"
+            hint={"A;Right fairlead 4265;fairlead;4265 mm;118 mm;385 mm"}
             button="Try these rows"
-            variant="outline-primary"
-            off={!rows.trim()}
-          >
-            <TextArea
-              label="side, id, kind, station, butt line, water line, radius, sense, bank"
-              value={rows}
-              set={setRows}
-              rows={4}
-              hint={"A;Right fairlead 4265;fairlead;4265 mm;118 mm;385 mm"}
-            />
-          </Entry>
+            take={(rows) => p.trial.attempt(p.trial.current(), "", rows)}
+          />
         </details>
       )}
       <Said error={p.trial.error} />

@@ -8,11 +8,11 @@ import type { Linkage, Sheet, Solved } from "../../app/api";
 import type { FrameContext } from "../../app/Frame";
 import { useWrite } from "../../app/useWrite";
 import { Said } from "../../marks/Said";
-import { TextField, Tick, TextArea } from "../../kit/fields";
+import { TextField, Tick } from "../../kit/fields";
 import { plain } from "../../marks/words";
 import { AddForms } from "./AddForms";
 import { type File, fileOf, type Trial } from "./useLinkageTrial";
-import { Entry } from "../../kit/Entry";
+import { PasteRows } from "../../kit/PasteRows";
 import { Cell } from "../../kit/Cell";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
@@ -20,7 +20,6 @@ type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; tr
 export function GeometryPart(p: Props) {
   const { trial } = p;
   const file = fileOf(p.linkage);
-  const [pasted, setPasted] = useState("");
   const rows = file.bodies.flatMap((b) => [
     ...(b.pivot ? [{ body: b.id, point: "pivot", at: b.pivot }] : []),
     ...Object.entries(b.points ?? {}).map(([point, at]) => ({ body: b.id, point, at })),
@@ -137,24 +136,11 @@ export function GeometryPart(p: Props) {
         </tbody>
       </table>
       <AddForms file={file} trial={trial} />
-      <Entry
-        save={() => {
-          void trial.attempt(trial.current(), pasted).then((ok) => {
-            if (ok) setPasted("");
-          });
-        }}
-        className="paste"
+      <PasteRows
+        label="Paste rows: body, point (or pivot), station, butt line, water line"
         button="Put them in"
-        variant="outline-primary"
-        off={!pasted.trim()}
-      >
-        <TextArea
-          label="Paste rows: body, point (or pivot), station, butt line, water line"
-          value={pasted}
-          set={setPasted}
-          rows={4}
-        />
-      </Entry>
+        take={(rows) => trial.attempt(trial.current(), rows)}
+      />
     </>
   );
 }
