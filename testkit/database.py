@@ -22,6 +22,8 @@ ON_THE_DEMO: dict[str, Any] = {
     "PASSWORD_HASHERS": FAST,
 }
 TEMPLATE = "ASHLANE_TEST_TEMPLATE"
+# The loaded demo may be kept under a name, and further runs take it instead of loading it anew.
+KEPT_AS, PREPARED = "ASHLANE_TEST_KEPT_AS", "ASHLANE_TEST_PREPARED"
 _used = False
 
 
@@ -34,6 +36,17 @@ def load_demo() -> None:
     name = f"{connection.settings_dict['NAME']}_demo"
     os.environ[TEMPLATE] = name
     _copy(connection.settings_dict["NAME"], name)
+    if kept := os.environ.get(KEPT_AS):
+        _copy(name, kept)
+
+
+def clone_prepared() -> list[Any]:
+    """Take the demo as an earlier run kept it, for one process; nothing to tear down."""
+    name = str(connection.settings_dict["TEST"]["NAME"])
+    os.environ[TEMPLATE] = os.environ[PREPARED]
+    _copy(os.environ[PREPARED], name)
+    settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = name
+    return []
 
 
 def drop_template() -> None:

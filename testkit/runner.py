@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from typing import Any
 
 from django.db import connection
@@ -15,6 +16,8 @@ class Runner(DiscoverRunner):
 
     def setup_databases(self, **kwargs: Any) -> Any:
         """The demo is in every clone."""
+        if os.environ.get(database.PREPARED):
+            return database.clone_prepared()
         parallel, self.parallel = self.parallel, 1
         old = super().setup_databases(**kwargs)
         self.parallel = parallel
@@ -29,7 +32,9 @@ class Runner(DiscoverRunner):
         return old
 
     def teardown_databases(self, old_config: Any, **kwargs: Any) -> None:
-        """Clones and template go too."""
+        """Clones and template go too; a clone of what was prepared stays for the next run."""
+        if os.environ.get(database.PREPARED):
+            return
         if old_config:
             if self.parallel > 1:
                 for n in range(self.parallel):

@@ -1,11 +1,9 @@
 """The tools around the program: what they measure, sow, count and serve."""
 
-import ast
 import json
 import os
 import subprocess
 import sys
-import tempfile
 from contextlib import redirect_stdout
 from io import StringIO
 from pathlib import Path
@@ -13,7 +11,6 @@ from unittest import TestCase
 
 from bench.report import Report, quantile, took
 from testkit.contract import operations, resolved, schema
-from testkit.sowing import Fault, commands, faults, field
 
 ROOT = Path(__file__).parents[2]
 
@@ -56,75 +53,6 @@ class Bench(TestCase):
 
         self.assertGreaterEqual(took(work, times=3), 0.0)
         self.assertEqual(len(calls), 4)
-
-
-class Sowing(TestCase):
-    SOURCE = '''"""Words."""
-LIMIT = 3
-SHARE = 0.5
-FINE = True
-
-
-def f(a, b):
-    tell(a)
-    if a < b and not b:
-        return a + b if a in (1, 2) else -a
-    return a == b or f"{a}" + "text"
-'''
-
-    def sown(self):
-        with tempfile.NamedTemporaryFile("w", suffix=".py", dir=ROOT / "testkit") as file:
-            file.write(self.SOURCE)
-            file.flush()
-            return list(faults(Path(file.name)))
-
-    def test_every_kind_of_fault_is_sown(self):
-        kinds = {}
-        for f in self.sown():
-            kinds.setdefault(f.kind, []).append((f.was, f.now))
-        self.assertIn(("a < b", "(a <= b)"), kinds["comparison"])
-        self.assertIn(("a == b", "(a != b)"), kinds["comparison"])
-        self.assertIn(("a in (1, 2)", "(a not in (1, 2))"), kinds["comparison"])
-        self.assertIn(("a + b", "(a - b)"), kinds["sign"])
-        self.assertIn(("-a", "(a)"), kinds["sign"])
-        self.assertIn(("3", "4"), kinds["constant"])
-        self.assertTrue(any(was == "0.5" for was, _ in kinds["constant"]))
-        self.assertIn(("tell(a)", "None"), kinds["dropped call"])
-        whole = {was for was, _ in kinds["inverted condition"]}
-        self.assertIn("a < b and not b", whole)
-        self.assertIn("a + b if a in (1, 2) else -a", whole)
-        # Words are put together, not added; truth is no number.
-        self.assertFalse(any('"text"' in was for was, _ in kinds["sign"]))
-        self.assertFalse(any(was == "True" for was, _ in kinds["constant"]))
-
-    def test_each_fault_changes_one_place_and_leaves_a_program(self):
-        text = self.SOURCE.encode()
-        for f in self.sown():
-            changed = f.sown(text).decode()
-            with self.subTest(fault=f.name):
-                self.assertNotEqual(ast.dump(ast.parse(changed)), ast.dump(ast.parse(self.SOURCE)))
-                self.assertEqual(text[f.begin : f.end].decode(), f.was)
-
-    def test_nothing_is_sown_where_it_says_nothing(self):
-        for part in ("core", "server"):
-            every = field(part)
-            self.assertGreater(len(every), 1000)
-            for f in every:
-                self.assertTrue(f.file.startswith(part))
-                self.assertNotIn("/tests/", f.file)
-                self.assertNotIn("/migrations/", f.file)
-
-    def test_each_test_module_of_the_core_runs_by_itself_the_worked_cases_first(self):
-        asked = [c[-1] for c in commands("core")]
-        self.assertTrue(asked[0].endswith("test_worked_cases"))
-        self.assertEqual(len(asked), len(set(asked)))
-        pages = {p.stem for p in (ROOT / "core" / "tests" / "pages").glob("test_*.py")}
-        self.assertLessEqual(pages, {a.rpartition(".")[2] for a in asked})
-
-    def test_what_is_set_aside_is_named_without_its_line(self):
-        one = Fault("core/a.py", 3, "sign", "a + b", "(a - b)", 0, 5)
-        moved = Fault("core/a.py", 9, "sign", "a + b", "(a - b)", 50, 55)
-        self.assertEqual(one.name, moved.name)
 
 
 class Contract(TestCase):

@@ -1,5 +1,4 @@
-import assert from "node:assert/strict";
-import { test } from "node:test";
+import { assert, test } from "vitest";
 
 import type { Solved } from "../src/app/api";
 import { nearest, pose, pose1, slice, value, weights } from "../src/controls/linkage/motion";
@@ -63,7 +62,7 @@ test("beyond the ends it stays at the end", () => {
 });
 
 test("what is beyond lock-up has no place", () => {
-  assert.equal(
+  assert.strictEqual(
     value(
       [1, null, 3],
       [
@@ -73,9 +72,9 @@ test("what is beyond lock-up has no place", () => {
     ),
     null,
   );
-  assert.equal(value([1, 2], [[7, 1]]), null);
-  assert.equal(pose1(solved, "lost/end", { roll: -20, flap: 0 }), null);
-  assert.equal(pose1(solved, "none/such", {}), null);
+  assert.strictEqual(value([1, 2], [[7, 1]]), null);
+  assert.strictEqual(pose1(solved, "lost/end", { roll: -20, flap: 0 }), null);
+  assert.strictEqual(pose1(solved, "none/such", {}), null);
   const found = pose(solved, { roll: -20, flap: 0 });
   assert.deepEqual([...found.keys()], ["crank/", "crank/out"]);
 });
@@ -93,8 +92,8 @@ test("a series along one axis, the other held", () => {
 test("the value that brings a point nearest is found by trying all", () => {
   const wanted = 111;
   const found = nearest(solved, "crank/out", "roll", { flap: 0 }, ([x]) => Math.abs(x - wanted));
-  assert.equal(found, 10);
-  assert.equal(
+  assert.strictEqual(found, 10);
+  assert.strictEqual(
     nearest(solved, "none/such", "roll", {}, () => 0),
     null,
   );

@@ -1,5 +1,5 @@
 /** Numbers that are the same but for rounding, and many different ones, always the same. */
-import assert from "node:assert/strict";
+import { assert } from "vitest";
 
 export const near = (got: number | null | undefined, want: number, by = 1e-9): void =>
   assert.ok(

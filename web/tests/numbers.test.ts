@@ -1,5 +1,4 @@
-import assert from "node:assert/strict";
-import { test } from "node:test";
+import { assert, test } from "vitest";
 
 import { fromMm, number, numbers, toMm } from "../src/kit/numbers";
 import { limit, plural, range, shown } from "../src/marks/words";
@@ -37,41 +36,41 @@ test("millimetres typed and shown come back to the thousandth", () => {
     const m = Math.round((next() * 8 - 4) * 1e6) / 1e6;
     near(fromMm(toMm(m)), m, 1e-12);
   }
-  assert.equal(toMm(0.0065), "6.5");
-  assert.equal(toMm(-1.234), "-1234");
+  assert.strictEqual(toMm(0.0065), "6.5");
+  assert.strictEqual(toMm(-1.234), "-1234");
   near(fromMm("−12,7"), -0.0127);
 });
 
 test("a value is shown with a true minus, and never as minus nought", () => {
-  assert.equal(shown(-1.25, "°"), "−1.3°");
-  assert.equal(shown(-0.04, "°"), "0.0°");
-  assert.equal(shown(null, "°"), "–");
-  assert.equal(shown(undefined, " mm"), "–");
-  assert.equal(shown(26, " lb", 0), "26 lb");
+  assert.strictEqual(shown(-1.25, "°"), "−1.3°");
+  assert.strictEqual(shown(-0.04, "°"), "0.0°");
+  assert.strictEqual(shown(null, "°"), "–");
+  assert.strictEqual(shown(undefined, " mm"), "–");
+  assert.strictEqual(shown(26, " lb", 0), "26 lb");
 });
 
 test("limits without needless zeros, and ranges in words", () => {
-  assert.equal(limit(17.5, "°"), "17.5°");
-  assert.equal(limit(-20, "°"), "−20°");
-  assert.equal(range(25, 28, "°"), "25° to 28°");
-  assert.equal(range(-0.5, 0.5, "°"), "±0.5°");
-  assert.equal(range(null, 2, "°"), "at most 2°");
-  assert.equal(range(2, null, "°"), "at least 2°");
-  assert.equal(range(0, null, ""), "at least 0");
+  assert.strictEqual(limit(17.5, "°"), "17.5°");
+  assert.strictEqual(limit(-20, "°"), "−20°");
+  assert.strictEqual(range(25, 28, "°"), "25° to 28°");
+  assert.strictEqual(range(-0.5, 0.5, "°"), "±0.5°");
+  assert.strictEqual(range(null, 2, "°"), "at most 2°");
+  assert.strictEqual(range(2, null, "°"), "at least 2°");
+  assert.strictEqual(range(0, null, ""), "at least 0");
 });
 
 test("one thing and several things", () => {
-  assert.equal(plural(1, "bolt"), "1 bolt");
-  assert.equal(plural(0, "bolt"), "0 bolts");
-  assert.equal(plural(12, "bolt"), "12 bolts");
+  assert.strictEqual(plural(1, "bolt"), "1 bolt");
+  assert.strictEqual(plural(0, "bolt"), "0 bolts");
+  assert.strictEqual(plural(12, "bolt"), "12 bolts");
 });
 
 test("forces in the unit in which the maker's tension was typed", () => {
   near(inUnit(LBF, "lb"), 1);
   near(inUnit(12, "N"), 12);
-  assert.equal(force(133.446648, "lb"), "30.0 lb");
-  assert.equal(force(133.446648, "N"), "133 N");
-  assert.equal(force(null, "lb"), "–");
+  assert.strictEqual(force(133.446648, "lb"), "30.0 lb");
+  assert.strictEqual(force(133.446648, "N"), "133 N");
+  assert.strictEqual(force(null, "lb"), "–");
   for (const [tension, unit] of [
     ["30 lb", "lb"],
     ["133 N", "N"],
@@ -79,13 +78,13 @@ test("forces in the unit in which the maker's tension was typed", () => {
     ["30", "lb"],
     [undefined, "lb"],
   ] as const)
-    assert.equal(unitOf({ target: { tension } }), unit, String(tension));
-  assert.equal(unitOf(null), "lb");
+    assert.strictEqual(unitOf({ target: { tension } }), unit, String(tension));
+  assert.strictEqual(unitOf(null), "lb");
 });
 
 test("metres as millimetres", () => {
-  assert.equal(mm(0.0508), "51 mm");
-  assert.equal(mm(0.0508, 1), "50.8 mm");
-  assert.equal(mm(null), "–");
-  assert.equal(mm(0.0005), "1 mm");
+  assert.strictEqual(mm(0.0508), "51 mm");
+  assert.strictEqual(mm(0.0508, 1), "50.8 mm");
+  assert.strictEqual(mm(null), "–");
+  assert.strictEqual(mm(0.0005), "1 mm");
 });

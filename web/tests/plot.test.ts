@@ -1,5 +1,4 @@
-import assert from "node:assert/strict";
-import { test } from "node:test";
+import { assert, test } from "vitest";
 
 import { line, marks, powers, scale, valueAt } from "../src/kit/plot";
 import { chance, near } from "./near";
@@ -27,7 +26,7 @@ test("powers of ten lie evenly, and what is too quiet lies at the foot", () => {
 
 test("a line goes through its points and is broken where there is no value", () => {
   const same = (v: number) => v;
-  assert.equal(
+  assert.strictEqual(
     line(
       [
         [0, 1],
@@ -41,7 +40,7 @@ test("a line goes through its points and is broken where there is no value", () 
     ),
     "M0.0 1.0L1.0 2.0M3.0 4.0L4.0 5.0",
   );
-  assert.equal(line([], same, same), "");
+  assert.strictEqual(line([], same, same), "");
 });
 
 test("between two points the line's own value, beyond them the nearest", () => {
@@ -56,8 +55,8 @@ test("between two points the line's own value, beyond them the nearest", () => {
   near(valueAt(pairs, 2), 20);
   near(valueAt(pairs, -3), 10);
   near(valueAt(pairs, 9), 5);
-  assert.equal(valueAt(pairs, 3), null);
-  assert.equal(valueAt([], 1), null);
+  assert.strictEqual(valueAt(pairs, 3), null);
+  assert.strictEqual(valueAt([], 1), null);
 });
 
 test("marks are round numbers inside the range, evenly apart, about as many as asked", () => {

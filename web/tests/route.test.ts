@@ -1,5 +1,4 @@
-import assert from "node:assert/strict";
-import { test } from "node:test";
+import { assert, test } from "vitest";
 
 import type { CableLoop } from "../src/app/api";
 import { atStation, nowAt, type P3, stretch } from "../src/cables/route";
@@ -43,9 +42,9 @@ test("between two solved angles everything lies in proportion", () => {
 test("beyond the ends it stays at the end, and the state is that of the nearer angle", () => {
   near(nowAt(loop, 99)?.driven, 28);
   near(nowAt(loop, -99)?.driven, -28);
-  assert.equal(nowAt(loop, -9)?.status, "slack A");
-  assert.equal(nowAt(loop, -1)?.status, "taut");
-  assert.equal(nowAt({ positions: [] } as unknown as CableLoop, 3), null);
+  assert.strictEqual(nowAt(loop, -9)?.status, "slack A");
+  assert.strictEqual(nowAt(loop, -1)?.status, "taut");
+  assert.strictEqual(nowAt({ positions: [] } as unknown as CableLoop, 3), null);
 });
 
 const WAY: P3[] = [
@@ -95,9 +94,9 @@ test("what moves along is kept as it was, negative stations and all", () => {
 
 test("a station that was typed as nonsense is not taken for a number", () => {
   const [one] = fittingsOf([{ id: " a ", kind: "terminal", from: "x", to: "3", radius: " " }]);
-  assert.equal(one?.id, "a");
+  assert.strictEqual(one?.id, "a");
   assert.ok(Number.isNaN(one?.at[0]));
-  assert.equal(one && "radius" in one, false);
+  assert.strictEqual(one && "radius" in one, false);
 });
 
 test("the outline between two stations has the height of the outline", () => {

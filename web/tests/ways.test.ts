@@ -1,5 +1,4 @@
-import assert from "node:assert/strict";
-import { test } from "node:test";
+import { assert, test } from "vitest";
 
 import { Problem } from "../src/app/api";
 import type { Instrument, Reading, Sheet, Surface } from "../src/app/api";
@@ -27,7 +26,7 @@ const reading = (more: object) =>
 const sheet = (...readings: Reading[]) => ({ readings }) as unknown as Sheet;
 
 test("only an offset is a length", () => {
-  for (const m of METHODS) assert.equal(isLength(m.value), m.value === "edge_offset");
+  for (const m of METHODS) assert.strictEqual(isLength(m.value), m.value === "edge_offset");
 });
 
 test("a rudder has a left and a right skin", () => {
@@ -44,8 +43,8 @@ test("nothing measured yet: a gauge for what lies level, a ruler for what stands
     [upright.method, upright.practice, upright.instrument],
     ["edge_offset", "straight", 3],
   );
-  assert.equal(firstWay(sheet(), surface("trailing_edge_down"), "up_stop", tools).sense, -1);
-  assert.equal(firstWay(sheet(), surface("trailing_edge_up"), "up_stop", []).instrument, 0);
+  assert.strictEqual(firstWay(sheet(), surface("trailing_edge_down"), "up_stop", tools).sense, -1);
+  assert.strictEqual(firstWay(sheet(), surface("trailing_edge_up"), "up_stop", []).instrument, 0);
 });
 
 test("the last reading of this position comes first, then the last of this surface", () => {
@@ -57,27 +56,30 @@ test("the last reading of this position comes first, then the last of this surfa
   const up = firstWay(all, surface("trailing_edge_up"), "up_stop", tools);
   assert.deepEqual([up.instrument, up.zero, up.skin], [1, "fixed surface", "lower"]);
   const neutral = firstWay(all, surface("trailing_edge_up"), "neutral", tools);
-  assert.equal(neutral.instrument, 2);
+  assert.strictEqual(neutral.instrument, 2);
 });
 
 test("a reading that was replaced is no pattern, and no offset measures a neutral", () => {
   const tools = [tool(1, "angle"), tool(3, "length")];
   const old = sheet(reading({ instrument: "tool 1", current: false }));
-  assert.equal(firstWay(old, surface("trailing_edge_up"), "up_stop", tools).zero, "fixed surface");
+  assert.strictEqual(
+    firstWay(old, surface("trailing_edge_up"), "up_stop", tools).zero,
+    "fixed surface",
+  );
   const offset = sheet(reading({ method: "edge_offset", instrument: "tool 3" }));
   const at = firstWay(offset, surface("trailing_edge_up"), "neutral", tools);
-  assert.equal(at.method, "gauge_difference");
+  assert.strictEqual(at.method, "gauge_difference");
 });
 
 test("a recording is written as sixteen bits, and what is too loud is cut at the edge", () => {
   const bytes = new DataView(wavOf(new Float32Array([0, 0.5, -1, 2, -3]), 8000));
-  assert.equal(bytes.byteLength, 44 + 10);
+  assert.strictEqual(bytes.byteLength, 44 + 10);
   const word = (at: number) =>
     String.fromCharCode(...[0, 1, 2, 3].map((i) => bytes.getUint8(at + i)));
   assert.deepEqual([word(0), word(8), word(12), word(36)], ["RIFF", "WAVE", "fmt ", "data"]);
-  assert.equal(bytes.getUint32(4, true), 36 + 10);
-  assert.equal(bytes.getUint32(24, true), 8000);
-  assert.equal(bytes.getUint16(34, true), 16);
+  assert.strictEqual(bytes.getUint32(4, true), 36 + 10);
+  assert.strictEqual(bytes.getUint32(24, true), 8000);
+  assert.strictEqual(bytes.getUint16(34, true), 16);
   const samples = [0, 1, 2, 3, 4].map((i) => bytes.getInt16(44 + 2 * i, true));
   assert.deepEqual([samples[0], samples[2], samples[3], samples[4]], [0, -32767, 32767, -32767]);
   near(samples[1], 16383, 1e-3);
@@ -88,26 +90,26 @@ test("a problem says what the server said, or that nothing was lost", () => {
     422,
     JSON.stringify({ title: "value: is empty", errors: [{ field: "value", reason: "is empty" }] }),
   );
-  assert.equal(told.message, "value: is empty");
-  assert.equal(told.reason("value"), "is empty");
-  assert.equal(told.reason("page"), undefined);
+  assert.strictEqual(told.message, "value: is empty");
+  assert.strictEqual(told.reason("value"), "is empty");
+  assert.strictEqual(told.reason("page"), undefined);
   for (const text of ["", "<html>", "null", "3"]) {
     const odd = Problem.of(500, text);
     assert.ok(odd.message.includes("What you typed is kept"), text);
-    assert.equal(odd.status, 500);
+    assert.strictEqual(odd.status, 500);
   }
 });
 
 test("words of positions and requirements", () => {
-  assert.equal(positionWord("up_stop"), "up");
-  assert.equal(positionWord("detent_36"), "detent 36");
-  assert.equal(plain("too_close_by"), "too close by");
-  assert.equal(capital("rudder"), "Rudder");
+  assert.strictEqual(positionWord("up_stop"), "up");
+  assert.strictEqual(positionWord("detent_36"), "detent 36");
+  assert.strictEqual(plain("too_close_by"), "too close by");
+  assert.strictEqual(capital("rudder"), "Rudder");
   const of = (kind: string, position = "up_stop") =>
     requirementName({ kind, position } as unknown as Parameters<typeof requirementName>[0]);
-  assert.equal(of("travel"), "up");
-  assert.equal(of("symmetry"), "up: left against right");
-  assert.equal(of("neutral"), "neutral alignment");
-  assert.equal(of("ratio"), "up over down");
-  assert.equal(of("repeatability"), "neutral from both sides");
+  assert.strictEqual(of("travel"), "up");
+  assert.strictEqual(of("symmetry"), "up: left against right");
+  assert.strictEqual(of("neutral"), "neutral alignment");
+  assert.strictEqual(of("ratio"), "up over down");
+  assert.strictEqual(of("repeatability"), "neutral from both sides");
 });

@@ -1,0 +1,17 @@
+/** Addresses that begin at this page, as in a browser; before each test an empty store and page. */
+import { cleanup } from "@testing-library/react";
+import { afterEach, beforeEach, vi } from "vitest";
+
+globalThis.Request = class extends globalThis.Request {
+  constructor(input: RequestInfo | URL, init?: RequestInit) {
+    super(typeof input === "string" ? new URL(input, location.href) : input, init);
+  }
+};
+
+beforeEach(() => localStorage.clear());
+
+afterEach(() => {
+  cleanup();
+  vi.unstubAllGlobals();
+  vi.useRealTimers();
+});
