@@ -1,3 +1,4 @@
+// @vitest-environment node
 import { assert, test } from "vitest";
 
 import type { Solved } from "../src/app/api";

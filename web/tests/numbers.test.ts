@@ -1,3 +1,4 @@
+// @vitest-environment node
 import { assert, test } from "vitest";
 
 import { fromMm, number, numbers, toMm } from "../src/kit/numbers";

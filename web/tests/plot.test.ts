@@ -1,3 +1,4 @@
+// @vitest-environment node
 import { assert, test } from "vitest";
 
 import { line, marks, powers, scale, valueAt } from "../src/kit/plot";

@@ -2,16 +2,20 @@
 import { cleanup } from "@testing-library/react";
 import { afterEach, beforeEach, vi } from "vitest";
 
+const inPage = typeof document !== "undefined";
+
 globalThis.Request = class extends globalThis.Request {
   constructor(input: RequestInfo | URL, init?: RequestInit) {
     super(typeof input === "string" ? new URL(input, location.href) : input, init);
   }
 };
 
-beforeEach(() => localStorage.clear());
+beforeEach(() => {
+  if (inPage) localStorage.clear();
+});
 
 afterEach(() => {
-  cleanup();
+  if (inPage) cleanup();
   vi.unstubAllGlobals();
   vi.useRealTimers();
 });
