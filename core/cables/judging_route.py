@@ -8,7 +8,8 @@ from dataclasses import replace
 
 from core.basis.checks import Check
 from core.basis.verdicts import Verdict, verdict_of, worst
-from core.cables.rigging import U_STATION_M, AtSupport, Near, Rigged
+from core.cables.laid import AtSupport, Near
+from core.cables.rigging import U_STATION_M, Rigged
 from core.cables.route import guard_check
 
 DEG = math.degrees(1.0)

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
@@ -17,18 +16,16 @@ import numpy as np
 from core.basis.quantities import LBF
 from core.basis.refused import Refused
 from core.basis.vectors import Vec, minus, unit
-from core.basis.verdicts import Verdict, judge
+from core.basis.verdicts import judge
 from core.cables.document import Cable, Rigging, Support
-from core.cables.forces import Force, pulley_force
+from core.cables.forces import pulley_force
 from core.cables.item import item_travel
+from core.cables.laid import AtSupport, Laid, Near, Through
 from core.cables.lever import SIDES
 from core.cables.loop import Loop, Side, State, loop_sweep
 from core.cables.path import Path
 from core.cables.route import (
-    Fairlead,
-    Gap,
     Groove,
-    PulleyCheck,
     fairlead_check,
     order_check,
     pulley_check,
@@ -44,63 +41,6 @@ FITTING_ALPHA = Segment(1.0, 11.7e-6, 5e-7)
 # A loop is solved at this tension where the maker gives none yet, N.
 NOMINAL_N = 133.0
 EDGE_AFT_M = 0.4
-
-
-@dataclass(frozen=True)
-class Laid:
-    """One cable as it lies: its path, length with all fittings, m, and its compliance, m/N."""
-
-    cable: Cable
-    path: Path
-    length_m: float
-    compliance_m_per_N: float
-
-    @property
-    def fittings_m(self) -> float:
-        """Length taken by what is in its line and does not stretch."""
-        return math.fsum(f.high_m - f.low_m for f in self.cable.fittings)
-
-    @property
-    def wire_m(self) -> float:
-        """Length of the cable itself."""
-        return self.length_m - self.fittings_m
-
-
-@dataclass(frozen=True)
-class Near:
-    """A moving fitting and the support that it comes nearest to."""
-
-    side: str
-    fitting: str
-    support: str
-    at: Vec
-    travel_m: tuple[float, float]
-    gap: Gap
-    driver_rad: float
-
-
-@dataclass(frozen=True)
-class AtSupport:
-    """What a cable does at a support, at its worst through the travel."""
-
-    side: str
-    support: Support
-    fairlead: Fairlead | None
-    pulley: PulleyCheck | None
-    worst_at_rad: float
-    force: Force
-
-
-@dataclass(frozen=True)
-class Through:
-    """Tension through the travel: states, and how far it leaves the tension at neutral."""
-
-    states: tuple[State, ...]
-    lowest_N: float
-    highest_N: float
-    neutral_N: float
-    share: float
-    verdict: Verdict
 
 
 class Rigged:

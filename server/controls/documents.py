@@ -10,8 +10,9 @@ from core.basis.refused import Refused
 from core.signoff.documents import Statement
 from server.aircraft.models import Aircraft, Member, Source
 from server.controls import recording
-from server.controls.facts import Held, named
+from server.controls.facts import Held
 from server.controls.models import Control, Requirement, SourceDecision
+from server.controls.naming import named
 from server.journal.writing import note
 from server.signoff.ledger import append
 from server.sources.registry import Decided, Only, Said, keeps_decisions, on_revision, says

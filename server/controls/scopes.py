@@ -9,9 +9,11 @@ from typing import Any
 
 from core.signoff.dual import work_since
 from server.aircraft.models import Aircraft, Member
-from server.controls.facts import covered, current_round, named, reading_value, scope
+from server.controls.facts import covered, current_round, scope
 from server.controls.models import Assessment, Control, Mechanism, Reading, SenseCheck
+from server.controls.naming import named
 from server.controls.recording import touched
+from server.controls.values import reading_value
 from server.kit import ports
 from server.signoff import facts, scopes
 from server.signoff.models import LedgerEntry

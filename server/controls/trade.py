@@ -7,8 +7,8 @@ from typing import Any
 
 from core.basis.checks import Check
 from core.basis.verdicts import Verdict
-from server.controls.facts import in_words
 from server.controls.models import Control, Requirement, SourceDecision, Surface
+from server.controls.naming import in_words
 from server.kit.trade import Judged, Subjects, Trade, declare
 from server.signoff.models import LedgerEntry, ScopeState
 from server.signoff.standing import standing

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.controls import api
+from server.controls import api, requiring
 from server.controls.linkage import api as linkage
 
 AT = "aircraft/<slug:slug>"
@@ -16,7 +16,7 @@ urlpatterns = [
     path(f"{ONE}/rounds", api.RoundsView.as_view()),
     path(f"{ONE}/sense-checks", api.SenseView.as_view()),
     path(f"{ONE}/decisions", api.DecisionView.as_view()),
-    path(f"{ONE}/requirements", api.RequirementsView.as_view()),
+    path(f"{ONE}/requirements", requiring.RequirementsView.as_view()),
     path(f"{ONE}/linkage", linkage.LinkageView.as_view()),
     path(f"{ONE}/linkage/assess", linkage.WhatIfView.as_view()),
     path(f"{ONE}/linkage/advice", linkage.AdviceView.as_view()),
@@ -29,7 +29,7 @@ urlpatterns = [
     path(f"{ONE}/part-checks", linkage.PartChecksView.as_view()),
     path("schemas/mechanism", linkage.SchemaView.as_view()),
     path(f"{AT}/readings/<int:reading>/corrections", api.CorrectionView.as_view()),
-    path(f"{AT}/requirements/<int:requirement>", api.RequirementView.as_view()),
-    path(f"{AT}/surfaces/<slug:surface>", api.SurfaceView.as_view()),
-    path(f"{AT}/sources", api.SourcesView.as_view()),
+    path(f"{AT}/requirements/<int:requirement>", requiring.RequirementView.as_view()),
+    path(f"{AT}/surfaces/<slug:surface>", requiring.SurfaceView.as_view()),
+    path(f"{AT}/sources", requiring.SourcesView.as_view()),
 ]

@@ -11,11 +11,11 @@ from core.controls.linkage.surface_travel import reached
 from server.accounts.models import Person
 from server.aircraft.models import Bay
 from server.controls.facts import current_round
-from server.controls.linkage.advising import said_of
 from server.controls.linkage.built import built_rod, lengths_of, rod_states, stops_of
 from server.controls.linkage.jam_nuts import loosen
 from server.controls.linkage.keeping import document_of
 from server.controls.linkage.models import Adjustment, Mechanism
+from server.controls.linkage.saying import said_of
 from server.controls.models import Control, Round
 from server.journal.writing import note
 from server.kit.ports import loose_ends

@@ -19,17 +19,18 @@ from server.aircraft.access import check_version, member
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.controls import recording
-from server.controls.api import tell
 from server.controls.linkage import adjusting, checks, forms, points, shapes
-from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice, said_of
+from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice
 from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
 from server.controls.linkage.jam_nuts import keep_joints
 from server.controls.linkage.keeping import check_surfaces, coupled, document_of, file_of, keep
 from server.controls.linkage.models import Mechanism, PartCheck, Variant
 from server.controls.linkage.play import play
+from server.controls.linkage.saying import said_of
 from server.controls.linkage.solved import Asked, solved
 from server.controls.lookup import control_of, locked
 from server.controls.models import Control
+from server.controls.writing import tell
 from server.journal.writing import note
 from server.kit.writing import Act, Write, writes
 
