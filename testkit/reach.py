@@ -58,10 +58,9 @@ class Reach:
         """Whether it was measured with its text of now."""
         return self.texts.get(module) == digest([file_of(module)])
 
-    def add(self, module: str, seconds: float, lines: dict[str, list[int]]) -> None:
-        """What one module of tests ran."""
-        self.seconds[module], self.ran[module] = seconds, lines
-        self.texts[module] = digest([file_of(module)])
+    def add(self, module: str, seconds: float, lines: dict[str, list[int]], text: str) -> None:
+        """What one module of tests ran, with the digest of its text."""
+        self.seconds[module], self.ran[module], self.texts[module] = seconds, lines, text
 
     def of(self, fault: Fault) -> list[str]:
         """The modules of tests that run the fault's statement, the likeliest to notice first."""
@@ -119,4 +118,5 @@ def measured(part: str, module: str, where: Path, prepared: str, into: Reach) ->
     data.read()
     names = {str(Path(name).relative_to(where)): name for name in data.measured_files()}
     lines = {short: list(data.lines(name) or ()) for short, name in names.items()}
-    into.add(module, time.monotonic() - began, lines)
+    text = digest([where / file_of(module).relative_to(ROOT)])
+    into.add(module, time.monotonic() - began, lines, text)

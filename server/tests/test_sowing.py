@@ -99,9 +99,15 @@ class Reached(TestCase):
 
     def reach(self):
         one = Reach()
-        one.add("core.tests.test_entry", 1.0, {"core/a.py": [1, 5], "core/b.py": [2]})
-        one.add("core.tests.test_laws", 60.0, {"core/a.py": [1, 5, 6, 7]})
-        one.add("core.tests.test_curve", 2.0, {"core/a.py": [1, 5, 6]})
+        text = lambda m: digest([file_of("core.tests." + m)])
+        one.add(
+            "core.tests.test_entry",
+            1.0,
+            {"core/a.py": [1, 5], "core/b.py": [2]},
+            text("test_entry"),
+        )
+        one.add("core.tests.test_laws", 60.0, {"core/a.py": [1, 5, 6, 7]}, text("test_laws"))
+        one.add("core.tests.test_curve", 2.0, {"core/a.py": [1, 5, 6]}, text("test_curve"))
         return one
 
     def test_only_those_that_run_the_statement_are_asked_the_likeliest_for_its_time_first(self):
