@@ -56,7 +56,8 @@ def from_csv(document: dict[str, Any], text: str) -> dict[str, Any]:
 
 def _put(sides: dict[str, dict[str, Any]], row: list[str], at: str) -> None:
     if len(row) < 6:
-        raise Refused(at, f"must be {', '.join(HEAD[:6])} and, for a pulley, radius and sense")
+        words = ", ".join(HEAD[:6]).replace("_", " ")
+        raise Refused(at, f"must be {words} and, for a pulley, radius and sense")
     row = row + [""] * (len(HEAD) - len(row))
     side, name, kind = row[0].upper(), row[1], row[2].lower()
     if side not in SIDES:
