@@ -104,13 +104,13 @@ class Support:
 
 @dataclass(frozen=True)
 class Fitting:
-    """What moves with the cable: its stations at neutral, m, and how thick it is."""
+    """What moves with the cable: its stations at neutral, m, and its radius where it was said."""
 
     id: str
     kind: str
     low_m: float
     high_m: float
-    radius_m: float = 0.0065
+    radius_m: float | None = None
 
 
 @dataclass(frozen=True)
@@ -132,11 +132,11 @@ class End:
     """An end: what it is, its outer size, m, who made it, and what keeps its pin.
 
     `pin`: none, cotter only, nut and cotter; `pin_source`: where the maker allows it. What
-    nobody said of kind, maker or pin is "not said".
+    nobody said of kind, maker or pin is "not said", and a size that nobody said is None.
     """
 
     kind: str
-    size_m: float
+    size_m: float | None
     made_by: str = NOT_SAID
     pin: str = NOT_SAID
     pin_source: str = ""

@@ -96,11 +96,12 @@ def _sizes(
 ) -> dict[str, float]:
     if len(set(required)) != len(required):
         raise Refused("required", "names an item twice")
-    for end in ENDS:
-        if end not in ends:
-            raise Refused("ends_m", f"needs the size of end {end}")
-        positive(ends[end], f"ends_m.{end}")
     used = [*required, *(s.item for s in steps if s.do == "slide")]
+    for end in ENDS:
+        if end in ends:
+            positive(ends[end], f"ends_m.{end}")
+        elif used:
+            raise Refused("ends_m", f"needs the size of end {end}")
     for name in used:
         if name not in bores:
             raise Refused("bores_m", f"needs the bore of {name}")

@@ -110,6 +110,12 @@ def _proof(cable: Cable, done: Done, at: tuple[float, ...]) -> Check:
     )
 
 
+def unsized(cable: Cable) -> str:
+    """The ends whose outer size nobody said, where something must pass them; empty if none."""
+    missing = [name for name, end in cable.ends.items() if end.size_m is None]
+    return " and ".join(f"end {name}" for name in missing) if cable.slide_on else ""
+
+
 def slide_inputs(cable: Cable, done: Done) -> dict[str, Any]:
     """What was slid on and pressed so far, under the rule's names."""
     steps: list[dict[str, str]] = []
@@ -121,7 +127,7 @@ def slide_inputs(cable: Cable, done: Done) -> dict[str, Any]:
     return {
         "required": [i.name for i in cable.slide_on],
         "bores_m": {i.name: i.bore_m for i in cable.slide_on},
-        "ends_m": {name: end.size_m for name, end in cable.ends.items()},
+        "ends_m": {n: end.size_m for n, end in cable.ends.items() if end.size_m is not None},
         "steps": steps,
     }
 
@@ -132,24 +138,26 @@ def steps_of(given: Sequence[dict[str, str]]) -> list[Step]:
 
 
 def _slid(cable: Cable, done: Done, at: tuple[float, ...]) -> Check:
+    base = Check(
+        f"slide on {cable.side}",
+        f"{cable.name}: what goes on first",
+        "",
+        Verdict.NOT_MEASURED,
+        "task",
+        "not on yet",
+        at=at,
+        part="ends",
+        side=cable.side,
+    )
+    if open_ends := unsized(cable):
+        said = f"Not said: the outer size of {open_ends}. Until then nobody can tell what passes."
+        return replace(base, said=said)
     inputs = slide_inputs(cable, done)
     r = slide_on_order(
         inputs["required"], inputs["bores_m"], inputs["ends_m"], steps_of(inputs["steps"])
     )
     said = r.why + "." if r.why else "Still to go on: " + ", ".join(r.missing) + "."
-    base = Check(
-        f"slide on {cable.side}",
-        f"{cable.name}: what goes on first",
-        said,
-        Verdict.NOT_MEASURED,
-        "task",
-        "not on yet",
-        at=at,
-        rule="cables.slide_on_order",
-        inputs=inputs,
-        part="ends",
-        side=cable.side,
-    )
+    base = replace(base, said=said, rule="cables.slide_on_order", inputs=inputs)
     if r.complete:
         return replace(base, said="All are on, in order.", verdict=Verdict.IN, state="")
     if not r.possible:

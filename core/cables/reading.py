@@ -228,7 +228,7 @@ def _fitting(thing: Any, at: str) -> Fitting:
     if high <= low:
         raise Refused(f"{at}.at", "must be its low and its high station")
     kind = choice(f["kind"], ("turnbuckle", "terminal", "sleeve", "shackle"), f"{at}.kind")
-    radius = positive(f.get("radius", 0.0065), f"{at}.radius")
+    radius = positive(f["radius"], f"{at}.radius") if "radius" in f else None
     return Fitting(_name(f["id"], f"{at}.id"), kind, low, high, radius)
 
 
@@ -255,7 +255,7 @@ def _end(ends: Any, at: str, end: str) -> End:
     _only(e, at, ("kind", "size", "made_by", "pin", "pin_source"))
     return End(
         choice(e.get("kind", NOT_SAID), (*END_KINDS, NOT_SAID), f"{at}.kind"),
-        positive(e.get("size", 0.0065), f"{at}.size"),
+        positive(e["size"], f"{at}.size") if "size" in e else None,
         choice(e.get("made_by", NOT_SAID), (*MADE_BY, NOT_SAID), f"{at}.made_by"),
         choice(e.get("pin", NOT_SAID), (*PINS, NOT_SAID), f"{at}.pin"),
         str(e.get("pin_source") or ""),

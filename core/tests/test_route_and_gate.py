@@ -15,7 +15,7 @@ from core.basis.checks import STEPS
 from core.basis.verdicts import Verdict, worst
 from core.cables.document import Cable
 from core.cables.done import Did, Done
-from core.cables.judging_ends import end_checks, inspection_checks, slide_inputs, steps_of
+from core.cables.judging_ends import end_checks, inspection_checks, slide_inputs, steps_of, unsized
 from core.cables.judging_route import geometry_checks
 from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
@@ -249,6 +249,25 @@ class Ends(TestCase):
         pressed = [("pressed", {"end": e}) for e in "AB"]
         self.assertIs(
             slid(*pressed).state == "cannot be put on", slid(*pressed).verdict is Verdict.OUT
+        )
+
+    def test_what_passes_an_end_is_not_told_while_nobody_said_how_large_it_is(self):
+        file = json.loads(json.dumps(FILE))
+        file["sides"]["A"]["slide_on"] = [{"name": "boot", "bore": 0.009}]
+        for end in "AB":
+            del file["sides"]["A"]["ends"][end]["size"]
+            rigged = Rigged(rigging_from(file))
+            check = ends_of(rigged, Done((), ()))["slide on A"]
+            self.assertEqual((check.verdict, check.rule), (Verdict.NOT_MEASURED, ""))
+            self.assertIn(f"outer size of end A{' and end B' if end == 'B' else ''}.", check.said)
+        # Where nothing must pass, no size is asked for.
+        file["sides"]["A"]["slide_on"] = []
+        rigged = Rigged(rigging_from(file))
+        self.assertNotIn("slide on A", ends_of(rigged, Done((), ())))
+        cable = rigged.rigging.cables["A"]
+        self.assertEqual(unsized(cable), "")
+        self.assertTrue(
+            rule("cables.slide_on_order").run(slide_inputs(cable, Done((), ())))["complete"]
         )
 
     def test_wear_is_looked_for_again_on_the_day_after_it_is_due(self):

@@ -11,7 +11,7 @@ from core.basis.refused import Refused
 from core.cables.document import NOT_SAID, Rigging
 from core.cables.done import RIGGING
 from core.cables.judging import reached
-from core.cables.judging_ends import slide_inputs
+from core.cables.judging_ends import slide_inputs, unsized
 from core.rulebook.registry import rule
 from server.accounts.models import Person
 from server.aircraft.models import Bay
@@ -211,7 +211,10 @@ def _pressed(loop: Loop, side: str, typed: Typed) -> dict[str, Any]:
 def _checked_order(
     loop: Loop, side: str, step: dict[str, Any], data: dict[str, Any]
 ) -> dict[str, Any]:
-    inputs = slide_inputs(rigging_of(loop).cables[side], done_of(loop))
+    cable = rigging_of(loop).cables[side]
+    if open_ends := unsized(cable):
+        raise Refused("end", f"say how large {open_ends} is outside first: what passes hangs on it")
+    inputs = slide_inputs(cable, done_of(loop))
     inputs["steps"] = [*inputs["steps"], step]
     result = rule("cables.slide_on_order").run(inputs)
     return {"data": data, "rule": "cables.slide_on_order", "inputs": inputs, "result": result}

@@ -14,7 +14,6 @@ from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
 from core.cables.rigging import Rigged
 from core.cables.words import CAUTION
-from core.rulebook.registry import rule
 from server.cables import shapes
 from server.cables.events import told
 from server.cables.keeping import file_of, rigging_of
@@ -210,7 +209,6 @@ def _side(loop: Loop, rigged: Rigged, side: str, stand: Stands) -> shapes.SideSh
     row = loop.sides.get(side=side)
     now = showing(row)
     inputs = slide_inputs(cable, stand.done)
-    order = rule("cables.slide_on_order").run(inputs)
     on = [s["item"] for s in inputs["steps"] if s["do"] == "slide"]
     buckle = cable.turnbuckle
     return shapes.SideShown(
@@ -230,7 +228,7 @@ def _side(loop: Loop, rigged: Rigged, side: str, stand: Stands) -> shapes.SideSh
         ends={name: e.kind for name, e in cable.ends.items()},
         slide_on=[i.name for i in cable.slide_on],
         on=on,
-        missing=list(order["missing"]),
+        missing=[i.name for i in cable.slide_on if i.name not in on],
         pressed=[s["end"] for s in inputs["steps"] if s["do"] == "press"],
     )
 

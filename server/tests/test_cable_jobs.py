@@ -245,6 +245,18 @@ class Making(Writing):
         self.assertEqual(self.check("slide on A")["verdict"], "in")
         self.did("slid on", status=422, item="boot", end="A")
 
+    def test_an_end_is_not_pressed_over_while_nobody_said_its_size(self):
+        cables = self.get(FLAPS)
+        document = cables["document"]
+        for side in document["sides"].values():
+            for end in side.get("ends", {}).values():
+                end.pop("size", None)
+        self.put(FLAPS, {"version": cables["version"], "document": document})
+        told = self.did("pressed", status=422, end="A")
+        self.assertEqual(told["field"], "end")
+        self.assertIn("end A and end B", told["reason"])
+        self.assertIn("Not said: the outer size", self.check("slide on A")["said"])
+
     def test_wear_is_what_a_person_says_it_is(self):
         for found, fit, verdict in (
             ("no broken wires", "yes", "in"),

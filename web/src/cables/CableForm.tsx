@@ -115,7 +115,7 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
             />
             <TextField
               label="Its outer size, mm"
-              hint="6.5"
+              hint="not said"
               value={e[end].size}
               set={(size) => setE({ ...e, [end]: { ...e[end], size } })}
             />

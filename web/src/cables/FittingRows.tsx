@@ -16,7 +16,7 @@ export const rowsOf = (fittings: FittingFile[] | undefined): FittingRow[] =>
     radius: f.radius === undefined ? "" : toMm(f.radius),
   }));
 
-/** A radius left empty is not written: the program then takes 6.5 mm, as the field shows. */
+/** A radius left empty is not written: nobody said it. */
 export const fittingsOf = (rows: FittingRow[]): FittingFile[] =>
   rows.map((r) => ({
     id: r.id.trim(),
@@ -59,5 +59,5 @@ export function FittingRows({ rows, set }: { rows: FittingRow[]; set: (r: Fittin
 const FIELDS = [
   ["from", "From, mm"],
   ["to", "To, mm"],
-  ["radius", "Radius, mm", "6.5"],
+  ["radius", "Radius, mm", "not said"],
 ] as const;
