@@ -41,7 +41,9 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
   const keep = async () => {
     const path = joint ? (`joints/${joint.slug}` as const) : "joints";
     const method = joint ? "PATCH" : "POST";
-    const answer = await write(path, body(v, joint, sources.data?.results), v.name, method);
+    // Before the documents are there, the one that is named would be lost.
+    if (!sources.data) return;
+    const answer = await write(path, body(v, joint, sources.data.results), v.name, method);
     if (!answer) return;
     const kept = answer as Joint;
     setWarnings(kept.warnings);
@@ -109,7 +111,8 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
         {text("fit_hole", "Hole, several places", "12.700 mm; 12.705 mm")}
         {text("fit_shaft", "Shaft or bushing", "12.670 mm; 12.672 mm")}
         <div className="three">
-          {text("fit_u", "Uncertainty of each", "0.002 mm")}
+          {text("fit_u", "Uncertainty of the hole", "0.002 mm")}
+          {text("fit_u_shaft", "Uncertainty of the shaft", "0.002 mm")}
           {text("fit_min", "Least clearance", "0.013 mm")}
           {text("fit_max", "Greatest clearance", "0.060 mm")}
         </div>
@@ -125,7 +128,7 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
         )}
       </details>
       <div className="buttons">
-        <Button type="submit" disabled={busy}>
+        <Button type="submit" disabled={busy || !sources.data}>
           Keep
         </Button>
         <Button variant="outline-primary" onClick={() => done(joint?.slug ?? "")}>
@@ -174,7 +177,8 @@ function begin(joint: Joint | undefined, bay: string | null) {
     fit_need: fit.need ?? "turn",
     fit_hole: fit.hole ?? "",
     fit_shaft: fit.shaft ?? "",
-    fit_u: fit.u_hole ?? "0.002 mm",
+    fit_u: fit.u_hole ?? "",
+    fit_u_shaft: fit.u_shaft ?? "",
     fit_min: fit.clear_min ?? "",
     fit_max: fit.clear_max ?? "",
     metal_a: metals.a ?? "",
@@ -186,19 +190,15 @@ function begin(joint: Joint | undefined, bay: string | null) {
 type Form = ReturnType<typeof begin>;
 
 /** As the server takes it; what this form does not show is sent back as it was. */
-function body(
-  typed: Form,
-  joint: Joint | undefined,
-  sources: { id: number; cited: string }[] = [],
-) {
-  const { fit_need, fit_hole, fit_shaft, fit_u, fit_min, fit_max, metal_a, metal_b, remedy, ...v } =
-    typed;
+function body(typed: Form, joint: Joint | undefined, sources: { id: number; cited: string }[]) {
+  const { fit_need, fit_hole, fit_shaft, fit_u, fit_u_shaft, fit_min, fit_max, ...others } = typed;
+  const { metal_a, metal_b, remedy, ...v } = others;
   const fit = {
     need: fit_need,
     hole: fit_hole,
     shaft: fit_shaft,
     u_hole: fit_u,
-    u_shaft: fit_u,
+    u_shaft: fit_u_shaft,
     clear_min: fit_min,
     clear_max: fit_max,
   };
