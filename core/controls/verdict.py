@@ -100,6 +100,11 @@ class _Spread:
         return Contribution(abs(sensitivity) * self.s / math.sqrt(n), dof, "repeats")
 
 
+def without_tolerance(verdict: Verdict) -> Verdict:
+    """By a figure without a tolerance nothing is sure: In and Out are too close to call."""
+    return Verdict.TOO_CLOSE if verdict in (Verdict.IN, Verdict.OUT) else verdict
+
+
 def range_of(nominal: float, tol_plus: float, tol_minus: float) -> tuple[float, float]:
     """Limits from a nominal value and its tolerances (both ≥ 0)."""
     finite(nominal, "nominal")

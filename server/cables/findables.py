@@ -5,6 +5,7 @@ from __future__ import annotations
 from core.clearance.bays import bays_of
 from server.aircraft.models import Bay
 from server.cables.models import Cable, Support
+from server.controls.models import Control
 from server.find.indexing import Found, findable
 
 
@@ -13,6 +14,7 @@ from server.find.indexing import Found, findable
     {
         Support: lambda s: [s.cable],
         Bay: lambda b: Cable.objects.filter(aircraft=b.aircraft_id),
+        Control: lambda c: Cable.objects.filter(loop__control=c.pk),
     },
 )
 def cable(c: Cable) -> Found:
@@ -31,7 +33,13 @@ def cable(c: Cable) -> Found:
     )
 
 
-@findable(Support, {Bay: lambda b: Support.objects.filter(aircraft=b.aircraft_id)})
+@findable(
+    Support,
+    {
+        Bay: lambda b: Support.objects.filter(aircraft=b.aircraft_id),
+        Control: lambda c: Support.objects.filter(cable__loop__control=c.pk),
+    },
+)
 def support(s: Support) -> Found:
     """By its name, where it is."""
     boxes = [x.box for x in Bay.objects.filter(aircraft=s.aircraft_id)]

@@ -26,10 +26,10 @@ from server.aircraft.facts import (
     opening_shown,
 )
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
+from server.aircraft.slugs import slug_for
 from server.closing import gates
 from server.config.forms import checked
 from server.config.shapes import answer
-from server.hardware.entering import slug_for
 from server.hardware.judging import judge_again, with_hours
 from server.journal.writing import note
 from server.kit.standing import concerns

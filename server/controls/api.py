@@ -22,26 +22,15 @@ from server.config.shapes import answer
 from server.controls import forms, recording, shapes
 from server.controls.documents import decide
 from server.controls.facts import (
-    control_rows,
     judging,
     reading_shown,
     sheet,
 )
 from server.controls.lookup import control_of, lock
+from server.controls.making import change_control
 from server.controls.models import Control, Reading, Round, SenseCheck
-from server.controls.requiring import set_primary
 from server.controls.writing import lock_ledger, on_control, tell
 from server.kit.writing import Act, writes
-
-
-class ControlsView(APIView):
-    """The controls of an aircraft."""
-
-    @extend_schema(responses=answer(shapes.ControlsPage))
-    def get(self, request: Request, slug: str) -> Response:
-        """With their verdicts."""
-        rows = control_rows(member(request, slug).aircraft)
-        return Response(shapes.ControlsPage(count=len(rows), results=rows))
 
 
 class AssessView(APIView):
@@ -219,6 +208,6 @@ class SheetView(APIView):
         return Response(sheet(control_of(member(request, slug), control), number))
 
     patch = writes(
-        on_control(forms.ControlIn, set_primary, ("change facts",), 200),
+        on_control(forms.ControlIn, change_control, ("change facts",), 200),
         "Whether it is a primary control; 409 with both sides on an old version.",
     )

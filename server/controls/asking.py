@@ -12,22 +12,56 @@ from core.basis.refused import Refused
 from core.basis.verdicts import limits
 from core.controls.verdict import range_of
 from server.aircraft.models import Aircraft, Source
-from server.controls.models import Requirement, Surface
+from server.controls.models import Control, Requirement, Surface
 
 MOST = math.radians(90.0)
+
+
+def set_place(r: Requirement, control: Control, given: dict[str, Any]) -> None:
+    """Put surface and position on a requirement. Refuses what its kind cannot be asked at."""
+    positions = set(control.positions)
+    r.surface, r.position = None, ""
+    if r.kind != "symmetry":
+        r.surface = control.surfaces.filter(slug=given["surface"]).first()
+        if r.surface is None:
+            raise Refused("surface", "is not a surface of this control")
+    elif given["surface"]:
+        raise Refused("surface", "is asked of both sides: leave it empty")
+    elif not {"left", "right"} <= {s.side for s in control.surfaces.all()}:
+        raise Refused("kind", "needs a left and a right surface")
+    if r.kind in ("neutral", "repeatability"):
+        r.position = "neutral"
+    elif r.kind != "ratio":
+        r.position = given["position"]
+        if r.position == "neutral":
+            raise Refused("position", "neutral is no travel: ask for its alignment instead")
+    needed = {"up_stop", "down_stop"} if r.kind == "ratio" else {r.position}
+    if not needed <= positions:
+        field = "kind" if r.kind in ("ratio", "neutral", "repeatability") else "position"
+        missing = ", ".join(sorted(needed - positions)).replace("_", " ") or "none"
+        raise Refused(field, f"{missing} is not a position of this control")
 
 
 def set_limits(r: Requirement, given: dict[str, Any]) -> None:
     """Put the typed limits on a requirement. Refuses what cannot be, by field."""
 
-    def angle(field: str) -> float | None:
-        return parse(given[field], "angle", "deg", field).si if given[field].strip() else None
+    def value(field: str) -> float | None:
+        if not given[field].strip():
+            return None
+        if r.kind == "ratio":
+            return parse(given[field], "number", "1", field).si
+        return parse(given[field], "angle", "deg", field).si
 
-    values = {f: angle(f) for f in ("nominal", "plus", "minus", "lo", "hi")}
-    nominal, plus, minus = values["nominal"], values["plus"], values["minus"]
-    if nominal is not None:
-        for field, value in (("plus", plus), ("minus", minus)):
-            if value is None or value < 0:
+    values = {f: value(f) for f in ("nominal", "plus", "minus", "lo", "hi")}
+    r.no_tolerance = bool(given.get("no_tolerance"))
+    if r.kind in ("symmetry", "repeatability"):
+        _at_most(r, given, values)
+    elif r.no_tolerance:
+        _without_tolerance(r, given, values)
+    elif values["nominal"] is not None:
+        nominal, plus, minus = values["nominal"], values["plus"], values["minus"]
+        for field, tolerance in (("plus", plus), ("minus", minus)):
+            if tolerance is None or tolerance < 0:
                 raise Refused(field, "give the tolerance, zero or more")
         assert plus is not None and minus is not None
         r.lo, r.hi = range_of(nominal, plus, minus)
@@ -36,8 +70,40 @@ def set_limits(r: Requirement, given: dict[str, Any]) -> None:
         limits(values["lo"], values["hi"])
         r.lo, r.hi = values["lo"], values["hi"]
         r.as_typed = f"{given['lo'] or 'open'} to {given['hi'] or 'open'}"
-    if any(v is not None and abs(v) > MOST for v in (r.lo, r.hi)):
-        raise Refused("hi" if nominal is None else "nominal", "no surface travels over 90 degrees")
+    if r.kind == "ratio":
+        if any(v is not None and v <= 0 for v in (r.lo, r.hi)):
+            raise Refused("lo" if values["nominal"] is None else "nominal", "must be above zero")
+    elif any(v is not None and abs(v) > MOST for v in (r.lo, r.hi)):
+        field = "hi" if values["nominal"] is None else "nominal"
+        raise Refused(field, "no surface travels over 90 degrees")
+
+
+def _at_most(r: Requirement, given: dict[str, Any], values: dict[str, float | None]) -> None:
+    """How far two things may differ: one number, either way."""
+    for field in ("nominal", "plus", "minus"):
+        if values[field] is not None:
+            raise Refused(field, "is not asked here: give how far they may differ")
+    most, lo = values["hi"], values["lo"]
+    if most is None or most <= 0:
+        raise Refused("hi", "give how far they may differ, more than zero")
+    if lo is not None and lo != -most:
+        raise Refused("lo", "must be as far the other way, or left empty")
+    if r.no_tolerance:
+        raise Refused("no_tolerance", "this is a tolerance itself")
+    r.lo, r.hi, r.as_typed = -most, most, f"± {given['hi']}"
+
+
+def _without_tolerance(
+    r: Requirement, given: dict[str, Any], values: dict[str, float | None]
+) -> None:
+    """The document gives a figure and no tolerance: never In by it, until one is entered."""
+    if values["nominal"] is None:
+        raise Refused("nominal", "give the figure that the document asks")
+    for field in ("plus", "minus", "lo", "hi"):
+        if values[field] is not None:
+            raise Refused(field, "is a tolerance, and none is said to be given")
+    r.lo = r.hi = values["nominal"]
+    r.as_typed = f"{given['nominal']}, no tolerance given"
 
 
 def set_source(r: Requirement, aircraft: Aircraft, given: dict[str, Any]) -> None:

@@ -20,7 +20,7 @@ from core.controls.travel import (
     neutral_alignment,
     with_best,
 )
-from core.controls.verdict import Judged, Measurement
+from core.controls.verdict import Judged, Measurement, without_tolerance
 from server.controls import shapes
 from server.controls.models import (
     Control,
@@ -35,6 +35,9 @@ from server.controls.sets import RowSet, core_surface, sets_of
 from server.controls.why import shown_set
 from server.instruments.models import Instrument
 from server.kit.showing import Why, why
+
+# Where no limit is asked, any travel is as good as any other.
+ANYWHERE = (-math.pi, math.pi)
 
 
 @dataclass
@@ -69,12 +72,19 @@ class Judging:
                 done[r.pk] = self._ratio(r)
             elif r.kind == "repeatability":
                 done[r.pk] = self._repeatability(r)
+        for r in self.requirements:
+            if r.no_tolerance:
+                done[r.pk] = _untold(r, done[r.pk])
         return done
 
     def judged(self, surface: Surface, position: str) -> Judged | None:
-        """The most certain set's value of a travel that was judged, if there is one."""
+        """The most certain set's value of a travel, whether or not a limit is asked of it."""
         travel = self.travels.get((surface.pk, position))
-        if travel is None or travel.governing is None:
+        if travel is None:
+            found = sets_of(surface, position, self.readings, self.instruments)
+            forms = [self._form(surface, s, "travel") for s in found]
+            travel = judge_sets(forms, *ANYWHERE)
+        if travel.governing is None:
             return None
         one = travel.sets[travel.governing]
         return one if isinstance(one, Judged) else None
@@ -254,6 +264,15 @@ def _by_servo(
         [form for _, form in ordered],
         replace(travels[first], sets=sets),
     )
+
+
+def _untold(r: Requirement, result: shapes.ResultShown) -> shapes.ResultShown:
+    """By a figure without a tolerance nothing is In or Out."""
+    result["verdict"] = without_tolerance(Verdict(result["verdict"])).value
+    if result["value"] is not None:
+        said = f"{r.source.cited} asks {r.as_typed}. Ask the maker for it, and enter it here."
+        result["advice"] = [said]
+    return result
 
 
 def control_verdict(results: Sequence[shapes.ResultShown]) -> Verdict:

@@ -14,6 +14,7 @@ from core.signoff.canonical import canonical_hash, figure
 from server.aircraft.models import Aircraft
 from server.controls import shapes
 from server.controls.assess import Judging, control_verdict
+from server.controls.changes import changed_limits
 from server.controls.models import (
     Assessment,
     Control,
@@ -164,6 +165,7 @@ def sheet(
     rounds, rows = judged.rounds, judged.rows
     chosen = next((r for r in rounds if r.number == number), rounds[-1])
     standing = {r.pk for r in current(rows)}
+    changes = changed_limits(judged.requirements)
     return shapes.SheetShown(
         slug=control.slug,
         name=control.name,
@@ -176,7 +178,9 @@ def sheet(
         round=chosen.number,
         rounds=[_round(r, rows) for r in rounds],
         surfaces=[surface_shown(s) for s in judged.surfaces],
-        requirements=[requirement_shown(r, results[r.pk]) for r in judged.requirements],
+        requirements=[
+            requirement_shown(r, results[r.pk], changes.get(r.pk, [])) for r in judged.requirements
+        ],
         readings=[reading_shown(r, r.pk in standing) for r in standing_in(rows, rounds, chosen)],
         sense_checks=[
             shapes.SenseShown(
@@ -227,8 +231,10 @@ def surface_shown(s: Surface) -> shapes.SurfaceShown:
     )
 
 
-def requirement_shown(r: Requirement, result: shapes.ResultShown) -> shapes.RequirementShown:
-    """A requirement with its limits in ° (a ratio has no unit)."""
+def requirement_shown(
+    r: Requirement, result: shapes.ResultShown, changes: Sequence[shapes.LimitChange] = ()
+) -> shapes.RequirementShown:
+    """A requirement with its limits in ° (a ratio has no unit), and how they were changed."""
     per = 1.0 if r.kind == "ratio" else DEG
     return shapes.RequirementShown(
         id=r.pk,
@@ -238,8 +244,10 @@ def requirement_shown(r: Requirement, result: shapes.ResultShown) -> shapes.Requ
         position=r.position,
         lo=None if r.lo is None else r.lo * per,
         hi=None if r.hi is None else r.hi * per,
+        no_tolerance=r.no_tolerance,
         as_typed=r.as_typed,
         source=shapes.SourceShown(id=r.source_id, cited=r.source.cited, page=r.page),
+        changes=list(changes),
         template=template_for(r),
         result=result,
     )

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from rest_framework import serializers
 
+from core.controls.patterns import POSITIVE, SIDES
 from core.controls.travel import METHODS, ZEROS
 from server.config.forms import Form
 from server.config.text import Text, text
+from server.controls.models import Requirement
 
 
 class Conditions(Form):
@@ -75,31 +77,69 @@ class DecisionIn(Form):
     reason = Text(max_length=300)
 
 
-class RequirementIn(Form):
-    """Limits as typed: nominal with tolerances, or low and high; and the source."""
+class LimitsIn(Form):
+    """Limits as typed: nominal with tolerances, or low and high, or no tolerance; the source."""
 
-    version = serializers.IntegerField(required=False, default=0)
     nominal = text(20)
     plus = text(20)
     minus = text(20)
     lo = text(20)
     hi = text(20)
+    no_tolerance = serializers.BooleanField(required=False, default=False)
     source = serializers.IntegerField()  # type: ignore[assignment]
     page = text(30)
 
 
-class NewRequirementIn(RequirementIn):
-    """A requirement on a surface's position."""
+class RequirementIn(LimitsIn):
+    """Other limits or another source for a requirement, and why."""
 
-    surface = serializers.SlugField()
-    position = serializers.CharField(max_length=12)
-    kind = serializers.ChoiceField(choices=["travel", "neutral"])
+    version = serializers.IntegerField()
+    reason = Text(max_length=100)
+
+
+class NewRequirementIn(LimitsIn):
+    """A requirement on a surface's position, on both sides, or on a surface."""
+
+    surface = serializers.SlugField(allow_blank=True)
+    position = serializers.CharField(max_length=12, allow_blank=True)
+    kind = serializers.ChoiceField(choices=[k for k, _ in Requirement.KINDS])
+
+
+class NewSurfaceIn(Form):
+    """A surface: where it is, and which way positive deflection goes."""
+
+    name = Text(max_length=60)
+    side = serializers.ChoiceField(choices=SIDES, allow_blank=True)
+    bay = text(50)
+    positive = serializers.ChoiceField(choices=POSITIVE)
+
+
+class NewControlIn(Form):
+    """A control with its surfaces, its positions, and what must be seen when it moves."""
+
+    name = Text(max_length=60)
+    sense_check = Text(max_length=200)
+    positions = serializers.ListField(child=serializers.CharField(max_length=12), max_length=20)
+    surfaces = serializers.ListField(child=NewSurfaceIn(), max_length=20)
+    primary = serializers.BooleanField()
+    reason = text(200)
+
+
+class RemovalIn(Form):
+    """What is taken away, as it was seen, and why."""
+
+    version = serializers.IntegerField()
+    reason = Text(max_length=200)
 
 
 class SurfaceIn(Form):
-    """A surface's geometry as typed; blank means not known."""
+    """A surface's geometry as typed; blank means not known. Its name and place where sent."""
 
     version = serializers.IntegerField()
+    name = Text(max_length=60, required=False)
+    side = serializers.ChoiceField(choices=SIDES, allow_blank=True, required=False)
+    bay = Text(max_length=50, allow_blank=True, required=False)
+    positive = serializers.ChoiceField(choices=POSITIVE, required=False)
     chord = text(30)
     u_chord = text(30)
     phi = text(30)
@@ -120,8 +160,13 @@ class SourceIn(Form):
 
 
 class ControlIn(Form):
-    """Whether it is a primary control, with the reason where it is not."""
+    """What is said of a control; what is left out stays."""
 
     version = serializers.IntegerField()
-    primary = serializers.BooleanField()
-    reason = text(200)
+    name = Text(max_length=60, required=False)
+    sense_check = Text(max_length=200, required=False)
+    positions = serializers.ListField(
+        child=serializers.CharField(max_length=12), max_length=20, required=False
+    )
+    primary = serializers.BooleanField(required=False)
+    reason = Text(max_length=200, required=False, allow_blank=True)

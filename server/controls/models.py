@@ -69,7 +69,8 @@ class Requirement(Fact):
     """What a source asks. Angles in rad; `ratio` has no unit. Either limit may be open.
 
     kind `travel` and `neutral` belong to a surface and position; `symmetry` (± tolerance
-    between sides) and `ratio` to the control, `repeatability` to a surface.
+    between sides) to the control, `ratio` and `repeatability` to a surface. no_tolerance: the
+    document gives one figure and no limits, so that nothing is In by it.
     """
 
     KINDS = [(k, k) for k in ("travel", "neutral", "symmetry", "ratio", "repeatability")]
@@ -81,6 +82,7 @@ class Requirement(Fact):
     position = models.CharField(max_length=12, blank=True)
     lo = models.FloatField(null=True)
     hi = models.FloatField(null=True)
+    no_tolerance = models.BooleanField(default=False)
     as_typed = models.CharField(max_length=60)
     source = models.ForeignKey(Source, on_delete=models.PROTECT, related_name="requirements")
     page = models.CharField(max_length=30, blank=True)

@@ -12,7 +12,6 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
-from core.signoff.gate import LEAST_REASON
 from server.aircraft.access import check_version, member
 from server.aircraft.models import Member, Source
 from server.config.shapes import answer
@@ -23,9 +22,10 @@ from server.controls.facts import (
     surface_shown,
 )
 from server.controls.lookup import lock
-from server.controls.models import Control, Requirement
+from server.controls.making import remove_surface, rename_surface
+from server.controls.models import Control, Requirement, SourceDecision
 from server.controls.naming import named
-from server.controls.writing import on_control, tell
+from server.controls.writing import because, on_control, reason_of, tell
 from server.journal.writing import note
 from server.kit.writing import Act, Write, writes
 
@@ -46,19 +46,13 @@ class SourceList(TypedDict):
 
 def _new_requirement(act: Act) -> None:
     control, given = act.subject, act.given
-    surface = control.surfaces.filter(slug=given["surface"]).first()
-    if surface is None:
-        raise Refused("surface", "is not a surface of this control")
-    if given["position"] not in control.positions:
-        raise Refused("position", "is not a position of this control")
     r = Requirement(
         aircraft=act.who.aircraft,
         control=control,
-        surface=surface,
         kind=given["kind"],
-        position=given["position"],
         changed_by=act.who.person,
     )
+    asking.set_place(r, control, given)
     asking.set_source(r, act.who.aircraft, given)
     asking.set_limits(r, given)
     r.save()
@@ -88,18 +82,36 @@ def _of_requirement(who: Member, at: Mapping[str, Any]) -> Control:
 def _change_requirement(act: Act) -> None:
     """The new limits and source; 409 with both sides on an old version."""
     given = act.given
-    rows = Requirement.objects.select_related("surface", "source", "control")
+    rows = Requirement.objects.select_related("surface__bay", "source", "control")
     r = rows.get(pk=act.at["requirement"])
-    if r.kind not in ("travel", "neutral"):
-        raise Refused("requirement", "only travel and neutral are changed here")
     theirs = requirement_shown(r, judging(r.control).results()[r.pk])
     check_version(r, given["version"], theirs, given)
-    before = r.as_typed
+    before = f"{r.as_typed} ({r.source.cited})"
+    reason = reason_of(given, "why it is changed")
     asking.set_source(r, act.who.aircraft, given)
     asking.set_limits(r, given)
     r.version, r.changed_by = r.version + 1, act.who.person
+    because(r, reason)
     r.save()
-    tell(act, "requirement", f"Limit changed: {named(r)}: {before} to {r.as_typed}")
+    became = f"{r.as_typed} ({r.source.cited})"
+    said = f"Limit changed: {named(r)}: {before} to {became}, because {reason}"
+    tell(act, "requirement", said)
+
+
+def _remove_requirement(act: Act) -> None:
+    """Taken away; that it was asked, by whom it was taken away and why stays in the record."""
+    rows = Requirement.objects.select_related("surface__bay", "source", "control")
+    r = rows.get(pk=act.at["requirement"])
+    theirs = requirement_shown(r, judging(r.control).results()[r.pk])
+    check_version(r, act.given["version"], theirs, act.given)
+    reason = reason_of(act.given, "why it is taken away")
+    if SourceDecision.objects.filter(requirement=r).exists():
+        raise Refused("requirement", "a decision between documents rests on it: it stays")
+    said = f"No longer required: {named(r)}: {r.as_typed} ({r.source.cited}), because {reason}"
+    bays = [r.surface.bay.slug] if r.surface and r.surface.bay else []
+    because(r, reason)
+    r.delete()
+    tell(act, "requirement", said, bays)
 
 
 class RequirementView(APIView):
@@ -110,6 +122,15 @@ class RequirementView(APIView):
             forms.RequirementIn, _change_requirement, ("change facts",), 200, _of_requirement
         ),
         "Keep the new limits and source; 409 with both sides on an old version.",
+    )
+
+
+class RequirementRemovalView(APIView):
+    """Taking a requirement away."""
+
+    post = writes(
+        on_control(forms.RemovalIn, _remove_requirement, ("change facts",), 200, _of_requirement),
+        "With the reason; 409 with both sides on an old version.",
     )
 
 
@@ -127,10 +148,11 @@ def _of_surface(who: Member, at: Mapping[str, Any]) -> Control:
 def _change_surface(act: Act) -> None:
     s = act.subject.surfaces.select_related("bay").get(slug=act.at["surface"])
     check_version(s, act.given["version"], surface_shown(s), act.given)
+    said = rename_surface(act, s)
     asking.set_geometry(s, act.given)
     s.version, s.changed_by = s.version + 1, act.who.person
     s.save()
-    tell(act, "requirement", f"Geometry changed: {s.name}")
+    tell(act, "requirement", "; ".join([*said, f"Geometry of {s.name} kept"]))
 
 
 class SurfaceView(APIView):
@@ -142,19 +164,13 @@ class SurfaceView(APIView):
     )
 
 
-def set_primary(act: Act) -> None:
-    """A primary control asks for more: that one is not is said with a reason."""
-    c, given = act.subject, act.given
-    theirs = {"primary": c.primary, "reason": c.primary_reason}
-    check_version(c, given["version"], theirs, given)
-    reason = given["reason"].strip()
-    if not given["primary"] and len(reason) < LEAST_REASON:
-        raise Refused("reason", f"say why it is no primary control, in {LEAST_REASON} characters")
-    c.primary, c.primary_reason = given["primary"], "" if given["primary"] else reason
-    c.version += 1
-    c.save()
-    word = "a primary control" if c.primary else f"no primary control: {reason}"
-    tell(act, "requirement", f"{c.name} is {word}")
+class SurfaceRemovalView(APIView):
+    """Taking a surface away."""
+
+    post = writes(
+        on_control(forms.RemovalIn, remove_surface, ("change facts",), 200, _of_surface),
+        "Only one that nothing was read on; 409 with both sides on an old version.",
+    )
 
 
 def _new_source(act: Act) -> None:

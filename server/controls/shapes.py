@@ -87,6 +87,16 @@ class TemplateShown(TypedDict):
     included_deg: float | None
 
 
+class LimitChange(TypedDict):
+    """What was asked before, what after, who changed it, when and why."""
+
+    was: str
+    became: str
+    by: str
+    at: str
+    reason: str
+
+
 class RequirementShown(TypedDict):
     """What a source asks, and the result. Limits in ° (ratio: no unit)."""
 
@@ -97,8 +107,10 @@ class RequirementShown(TypedDict):
     position: str
     lo: float | None
     hi: float | None
+    no_tolerance: bool
     as_typed: str
     source: SourceShown
+    changes: list[LimitChange]
     template: TemplateShown | None
     result: ResultShown
 
@@ -190,6 +202,30 @@ class ControlsPage(TypedDict):
 
     count: int
     results: list[ControlRow]
+
+
+class PartShown(TypedDict):
+    """A surface of a pattern."""
+
+    name: str
+    side: str
+    positive: str
+
+
+class PatternShown(TypedDict):
+    """A control to begin with; `not_primary`: why it is none, empty where it is one."""
+
+    name: str
+    surfaces: list[PartShown]
+    positions: list[str]
+    sense_check: str
+    not_primary: str
+
+
+class PatternsShown(TypedDict):
+    """All patterns."""
+
+    results: list[PatternShown]
 
 
 class SheetShown(TypedDict):

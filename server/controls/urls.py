@@ -2,15 +2,18 @@
 
 from django.urls import path
 
-from server.controls import api, requiring
+from server.controls import api, making, requiring
 from server.controls.linkage import api as linkage
 
 AT = "aircraft/<slug:slug>"
 ONE = f"{AT}/controls/<slug:control>"
 
 urlpatterns = [
-    path(f"{AT}/controls", api.ControlsView.as_view()),
+    path(f"{AT}/controls", making.ControlsView.as_view()),
     path(ONE, api.SheetView.as_view()),
+    path("control-patterns", making.PatternsView.as_view()),
+    path(f"{ONE}/removal", making.ControlRemovalView.as_view()),
+    path(f"{ONE}/surfaces", making.SurfacesView.as_view()),
     path(f"{ONE}/assess", api.AssessView.as_view()),
     path(f"{ONE}/readings", api.ReadingsView.as_view()),
     path(f"{ONE}/rounds", api.RoundsView.as_view()),
@@ -30,6 +33,10 @@ urlpatterns = [
     path("schemas/mechanism", linkage.SchemaView.as_view()),
     path(f"{AT}/readings/<int:reading>/corrections", api.CorrectionView.as_view()),
     path(f"{AT}/requirements/<int:requirement>", requiring.RequirementView.as_view()),
+    path(
+        f"{AT}/requirements/<int:requirement>/removal", requiring.RequirementRemovalView.as_view()
+    ),
     path(f"{AT}/surfaces/<slug:surface>", requiring.SurfaceView.as_view()),
+    path(f"{AT}/surfaces/<slug:surface>/removal", requiring.SurfaceRemovalView.as_view()),
     path(f"{AT}/sources", requiring.SourcesView.as_view()),
 ]

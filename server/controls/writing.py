@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
+from core.basis.refused import Refused
 from server.aircraft.models import Aircraft, Member
 from server.controls import recording, shapes
 from server.controls.facts import (
@@ -39,6 +40,19 @@ def on_control(
         status,
         done=recording.touched,
     )
+
+
+def reason_of(given: Mapping[str, Any], what: str) -> str:
+    """The reason that was given; refused where it says nothing."""
+    reason = str(given["reason"]).strip()
+    if len(reason) < 3:
+        raise Refused("reason", f"say {what}")
+    return reason
+
+
+def because(row: Any, reason: str) -> None:
+    """Why it is saved or taken away next: kept in its history."""
+    row._change_reason = reason
 
 
 def tell(act: Act, kind: str, said: str, bays: Iterable[str] = (), work: bool = False) -> None:

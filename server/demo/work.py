@@ -7,9 +7,10 @@ from typing import Any
 
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Source
+from server.aircraft.slugs import slug_for
 from server.demo.pictures import drawing
 from server.hardware import events
-from server.hardware.entering import put_joint, put_stock, slug_for
+from server.hardware.entering import put_joint, put_stock
 from server.hardware.forms import JointIn, StockIn
 from server.hardware.judging import judge_joint
 from server.hardware.models import Compound, Joint, StockItem

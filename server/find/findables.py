@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from server.aircraft.models import Bay, Closure
-from server.controls.models import Surface
+from server.controls.models import Control, Surface
 from server.find.indexing import Found, findable
 
 
@@ -34,7 +34,7 @@ def closure(c: Closure) -> Found:
     )
 
 
-@findable(Surface)
+@findable(Surface, {Control: lambda c: Surface.objects.filter(control=c.pk)})
 def surface(s: Surface) -> Found:
     """By its name."""
     return Found(

@@ -18,6 +18,7 @@ from core.hardware.stack import layers, thickness
 from core.rulebook.registry import rule
 from server.aircraft.access import member
 from server.aircraft.models import Aircraft, Member
+from server.aircraft.slugs import slug_for
 from server.config.forms import checked
 from server.config.paging import Pages
 from server.config.shapes import answer
@@ -27,7 +28,6 @@ from server.hardware.entering import (
     length,
     put_joint,
     put_stock,
-    slug_for,
 )
 from server.hardware.events import locked, record, undo
 from server.hardware.judging import judge_joint, last_use, said_of_bolt, said_of_fit

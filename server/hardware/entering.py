@@ -6,8 +6,6 @@ import math
 from dataclasses import asdict
 from typing import Any
 
-from django.utils.text import slugify
-
 from core.basis.quantities import INCH, parse, parse_many, parse_range
 from core.basis.refused import Refused
 from core.clearance.bays import bays_of
@@ -221,17 +219,3 @@ def _nut(given: dict[str, Any], unit: str) -> dict[str, Any]:
         if data["slot_depth_m"] < data["pin_diameter_m"]:
             raise Refused("slot_depth", "the slot is shallower than the pin")
     return data
-
-
-def slug_for(model: Any, aircraft: Aircraft, name: str) -> str:
-    """A slug of that name that is free on this aircraft."""
-    base = slugify(name)[:45] or "item"
-    taken = set(
-        model.objects.filter(aircraft=aircraft, slug__startswith=base).values_list(
-            "slug", flat=True
-        )
-    )
-    slug, n = base, 2
-    while slug in taken:
-        slug, n = f"{base}-{n}", n + 1
-    return slug

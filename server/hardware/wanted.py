@@ -7,7 +7,8 @@ from datetime import datetime
 
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft
-from server.hardware.entering import put_joint, slug_for
+from server.aircraft.slugs import slug_for
+from server.hardware.entering import put_joint
 from server.hardware.events import record
 from server.hardware.forms import JointIn
 from server.hardware.judging import judge_joint
@@ -33,6 +34,10 @@ class Joints:
         for j in found:
             record(j, "loosened", by, said=said)
         return bool(found)
+
+    def of(self, aircraft: int, control: str) -> bool:
+        """Whether a control has any."""
+        return Joint.objects.filter(aircraft=aircraft, control=control).exists()
 
     def worked(self, aircraft: int, control: str) -> Iterable[tuple[str, datetime]]:
         """Who torqued, pinned or loosened the joints of a control."""

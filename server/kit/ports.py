@@ -42,6 +42,9 @@ class Joints(Protocol):
     ) -> bool:
         """Those of these names are loose now; False if there are none."""
 
+    def of(self, aircraft: int, control: str) -> bool:
+        """Whether a control has any."""
+
     def worked(self, aircraft: int, control: str) -> Iterable[tuple[str, datetime]]:
         """Who worked on the joints of a control, and when."""
 

@@ -80,6 +80,7 @@ def _content(aircraft: str, sheet: SheetShown, signed: SignState, width: float) 
         ),
         Spacer(1, 2 * mm),
         _requirements(sheet, width),
+        *_changes(sheet),
         Spacer(1, 3 * mm),
         Paragraph("<b>Readings</b>", style(11)),
         _readings(sheet, width),
@@ -135,6 +136,20 @@ def _requirements(sheet: SheetShown, width: float) -> Table:
     return grid(rows, [width * s for s in shares])
 
 
+def _changes(sheet: SheetShown) -> list[Flowable]:
+    """What was asked otherwise before, by whom it was changed and why."""
+    lines = [
+        f"{what(sheet, q)}: changed from {c['was']} to {c['became']}"
+        f"{', because ' + c['reason'] if c['reason'] else ''}. {c['by']}, {c['at'][:10]}."
+        for q in sheet["requirements"]
+        for c in q["changes"]
+    ]
+    if not lines:
+        return []
+    head = Paragraph("<b>Limits changed</b>", style(9))
+    return [Spacer(1, 2 * mm), head, *(Paragraph(escape(x), style(8)) for x in lines)]
+
+
 def badge(verdict: str, width: float) -> Table:
     """A verdict's mark with its word."""
     shape = Drawing(10, 9)
@@ -167,6 +182,8 @@ def what(sheet: SheetShown, q: RequirementShown) -> str:
 def asked(q: RequirementShown) -> str:
     """The required range."""
     unit = "" if q["kind"] == "ratio" else "°"
+    if q["no_tolerance"]:
+        return f"{q['lo']:.4g}{unit}, no tolerance given"
     lo = "open" if q["lo"] is None else f"{q['lo']:.4g}{unit}"
     hi = "open" if q["hi"] is None else f"{q['hi']:.4g}{unit}"
     return f"{lo} to {hi}"

@@ -47,6 +47,12 @@ HATCH = {
     "name": "Extra hatch", "bay_a": "nose", "bay_b": "", "closure": "", **BOX, "z0": "300",
     "width": "150",
 }  # fmt: skip
+MIDDLE = {"name": "Middle flap", "side": "", "bay": "left-root", "positive": "trailing_edge_down"}
+SPOILERS = {
+    "name": "Spoilers", "sense_check": "Lever back: both rise", "positions": ["neutral", "up_stop"],
+    "surfaces": [{"name": "Left spoiler", "side": "left", "bay": "left-mid", "positive": "trailing_edge_up"}],
+    "primary": False, "reason": "used as an air brake only",
+}  # fmt: skip
 TODAY = date.today().isoformat()
 
 WRITES = [
@@ -58,6 +64,9 @@ WRITES = [
     One("post", "closures/bulkhead-cover/tools", {"name": "torch", "went_in": 1, "came_out": 1}, HANDS, "closing"),
     One("post", "compounds", {"name": "Sealant X", "expiry_on": "2030-01-01"}, HANDS, "stock", said="Sealant X"),
     One("post", "stock", {"kind": "washer", "name": "w9", "thickness": "0.9"}, HANDS, "stock", said="w9"),
+    One("post", "controls", SPOILERS, OWNER_ONLY, "requirement", {"left-mid"}, "Spoilers"),
+    One("post", "controls/flaps/surfaces", MIDDLE, OWNER_ONLY, "requirement", {"left-root"}, "Middle flap"),
+    One("post", "requirements/{travel}/removal", {"version": "{travel_version}", "reason": "of another model"}, OWNER_ONLY, "requirement", {"tail-cone"}, "because of another model"),
     One("patch", CONTROL, {"version": "{elevator}", "primary": False, "reason": "a reason that is long enough"}, OWNER_ONLY, "requirement"),
     One("post", f"{CONTROL}/assess", READING, WRITERS, stateless=True),
     One("post", f"{CONTROL}/readings", READING, WRITERS, "reading", said="-18.6"),

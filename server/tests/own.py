@@ -47,7 +47,7 @@ class Writing(OnTheDemo):
     def everything(self):
         """What a reader sees of the aircraft and its journal."""
         frame = self.as_(self.person).get(self.at()).json()
-        news = self.as_(self.person).get(self.at("since?days=3650")).json()
+        news = self.as_(self.person).get(self.at("since")).json()
         return frame, news
 
 

@@ -186,9 +186,10 @@ class AtTheCables(InTheBrowser):
         page = self.page
         self.sign_in("Ansel")
         self.go("/a/fenlark/controls/rudder")
-        page.get_by_role("tab", name="Kind").click()
-        page.locator(".primary-form select").select_option("no")
-        keep = page.locator(".primary-form button")
+        page.get_by_role("tab", name="Control", exact=True).click()
+        form = page.get_by_role("form", name="This control")
+        form.get_by_label("It counts as").select_option("no")
+        keep = form.get_by_role("button", name="Keep")
         keep.click()
         expect(page.get_by_text("say why it is no primary control")).to_be_visible()
         page.get_by_label("Why it is not").fill("Only trims the yaw by a tab.")

@@ -33,6 +33,9 @@ class Numbers(dict):
         if name == "surface":
             rows = get("controls/elevator")["surfaces"]
             return next(s["version"] for s in rows if s["slug"] == "elevator")
+        if name in ("travel", "travel_version"):
+            asked = get("controls/trim")["requirements"][0]
+            return asked["version" if "_" in name else "id"]
         if name == "source":
             return get("sources")["results"][0]["id"]
         if name == "directive":
@@ -187,7 +190,7 @@ class Work(EveryWrite):
             "/adjustments", "/assess", "/try", "/play", "/end", "/variants/{variant}", "/session",
             "/rules/{rule}", "/requirements/{requirement}", "/openings/{opening}", "/bays/{bay}",
             "/joints/{joint}", "/instruments/{instrument}", "/findings/{finding}", "/photos/{photo}",
-            "/documents/{source}", "/api/aircraft",
+            "/documents/{source}", "/api/aircraft", "/surfaces/{surface}/removal", "/controls/{control}/removal",
         }  # fmt: skip
         tried = {f"/{one.path.replace('elevator', '{control}')}" for one in WRITES}
         for op in operations():

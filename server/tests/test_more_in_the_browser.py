@@ -96,7 +96,7 @@ class MoreJobs(InTheBrowser):
         page = self.page
         self.sign_in("Ansel")
         self.go("/a/fenlark/controls/trim")
-        page.get_by_role("tab", name="Geometry").click()
+        page.get_by_role("tab", name="Surfaces").click()
         geometry = page.get_by_role("form", name="Geometry, Trim tab")
         geometry.get_by_label("Hinge axis").fill("4 in")
         geometry.get_by_role("button", name="Keep").click()

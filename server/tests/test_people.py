@@ -91,6 +91,7 @@ class Roles(OnTheDemo):
             "lo": "17",
             "hi": "21",
             "source": down["source"]["id"],
+            "reason": "revision B",
         }
         surface = {"version": 1, "chord": "282 mm", "u_chord": "0.6 mm"}
         for method, path, body, wanted in [

@@ -127,7 +127,7 @@ class Readings(OnTheDemo):
         q = next(q for q in self.sheet()["requirements"] if q["position"] == "up_stop")
         path, body = (
             f"/api/aircraft/fenlark/requirements/{q['id']}",
-            {"version": q["version"], "source": q["source"]["id"]},
+            {"version": q["version"], "source": q["source"]["id"], "reason": "revision B"},
         )
         swapped = self.write("ansel", path, body | {"lo": "28", "hi": "25"}, method="patch")
         self.assertEqual((swapped.status_code, swapped.json()["field"]), (422, "lo"))

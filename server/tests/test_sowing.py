@@ -6,7 +6,7 @@ from pathlib import Path
 from unittest import TestCase
 
 from testkit.faults import ROOT, Fault, faults, field
-from testkit.reach import LEFT_OUT, Reach, digest, file_of, modules
+from testkit.reach import LEFT_OUT, LONG_ENOUGH, Reach, digest, file_of, modules
 from testkit.sowing import ASIDE, FELL
 
 
@@ -117,6 +117,12 @@ class Reached(TestCase):
         self.assertEqual(short(6, 7), ["curve", "laws"])
         self.assertEqual(short(5), ["curve", "entry", "laws"])
         self.assertEqual(short(4), [])
+
+    def test_who_takes_long_is_not_asked_once_others_took_long_enough(self):
+        reach = self.reach()
+        reach.seconds["core.tests.test_curve"] = LONG_ENOUGH
+        reach.seconds["core.tests.test_entry"] = LONG_ENOUGH
+        self.assertEqual(len(reach.of(self.fault(5))), 2)
 
     def test_it_holds_as_long_as_sources_and_the_test_s_own_text_do(self):
         with tempfile.TemporaryDirectory() as folder:

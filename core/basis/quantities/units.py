@@ -104,6 +104,8 @@ DIMENSIONS: dict[str, Dimension] = {
                 "ksi": "kilopsi",
             },
         ),
+        # A bare number, such as a ratio: it has no unit that could be typed.
+        Dimension("number", "1", {}, {"1": "dimensionless"}),
     )
 }
 
@@ -132,6 +134,7 @@ _SI_PINT = {
     "kg": "kilogram",
     "N*m": "newton*meter",
     "Pa": "pascal",
+    "1": "dimensionless",
 }
 
 

@@ -5,10 +5,17 @@ from __future__ import annotations
 from core.clearance.bays import bays_of
 from server.aircraft.models import Bay
 from server.controls.linkage.models import Body, Rod
+from server.controls.models import Control
 from server.find.indexing import Found, findable
 
 
-@findable(Body, {Bay: lambda b: Body.objects.filter(aircraft=b.aircraft_id)})
+@findable(
+    Body,
+    {
+        Bay: lambda b: Body.objects.filter(aircraft=b.aircraft_id),
+        Control: lambda c: Body.objects.filter(mechanism__control=c.pk),
+    },
+)
 def body(b: Body) -> Found:
     """By its name and the names of its points, at its pivot (a slide: at its first point)."""
     # The database keeps no order of names: the first by name, so that it is always the same.
@@ -28,7 +35,7 @@ def body(b: Body) -> Found:
     )
 
 
-@findable(Rod)
+@findable(Rod, {Control: lambda c: Rod.objects.filter(mechanism__control=c.pk)})
 def rod(r: Rod) -> Found:
     """By its name and what it joins."""
     control = r.mechanism.control

@@ -137,6 +137,13 @@ export const useInstruments = (slug: string) =>
     queryFn: () => got(api.GET("/api/aircraft/{slug}/instruments", { params: { path: { slug } } })),
   });
 
+export const usePatterns = () =>
+  useQuery({
+    queryKey: ["control patterns"],
+    staleTime: Infinity,
+    queryFn: () => got(api.GET("/api/control-patterns")),
+  });
+
 export const useSources = (slug: string) =>
   useQuery({
     queryKey: ["a", slug, "sources"],

@@ -307,7 +307,8 @@ export interface paths {
     /** @description With their verdicts. */
     get: operations["aircraft_controls_retrieve"];
     put?: never;
-    post?: never;
+    /** @description A new control with its surfaces. */
+    post: operations["aircraft_controls_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -794,6 +795,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/controls/{control}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Only one that nothing stands on; 409 with both sides on an old version. */
+    post: operations["aircraft_controls_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/controls/{control}/requirements": {
     parameters: {
       query?: never;
@@ -856,6 +874,23 @@ export interface paths {
     get: operations["aircraft_controls_sheet.pdf_retrieve"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/surfaces": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its positive way. */
+    post: operations["aircraft_controls_surfaces_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1414,6 +1449,23 @@ export interface paths {
     patch: operations["aircraft_requirements_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/requirements/{requirement}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With the reason; 409 with both sides on an old version. */
+    post: operations["aircraft_requirements_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/resolutions": {
     parameters: {
       query?: never;
@@ -1537,6 +1589,23 @@ export interface paths {
     patch: operations["aircraft_surfaces_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/surfaces/{surface}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Only one that nothing was read on; 409 with both sides on an old version. */
+    post: operations["aircraft_surfaces_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/wrench-setting": {
     parameters: {
       query?: never;
@@ -1563,6 +1632,23 @@ export interface paths {
     };
     /** @description With their sources. */
     get: operations["cable_reference_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/control-patterns": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Each with its surfaces, positions and what must be seen. */
+    get: operations["control_patterns_retrieve"];
     put?: never;
     post?: never;
     delete?: never;
@@ -1885,6 +1971,7 @@ export interface components {
      *     * `mass` - mass
      *     * `torque` - torque
      *     * `pressure` - pressure
+     *     * `number` - number
      * @enum {string}
      */
     DimensionEnum:
@@ -1894,7 +1981,8 @@ export interface components {
       | "temperature"
       | "mass"
       | "torque"
-      | "pressure";
+      | "pressure"
+      | "number";
     /** @description A bulletin. */
     DirectiveInRequest: {
       title: string;
@@ -2195,16 +2283,28 @@ export interface components {
       /** @default mm */
       length_unit?: components["schemas"]["LengthUnitEnum"];
     };
+    /** @description A control with its surfaces, its positions, and what must be seen when it moves. */
+    NewControlInRequest: {
+      name: string;
+      sense_check: string;
+      positions: string[];
+      surfaces: components["schemas"]["NewSurfaceInRequest"][];
+      primary: boolean;
+      /** @default  */
+      reason?: string;
+    };
     /**
      * @description * `travel` - travel
      *     * `neutral` - neutral
+     *     * `symmetry` - symmetry
+     *     * `ratio` - ratio
+     *     * `repeatability` - repeatability
      * @enum {string}
      */
-    NewRequirementInKindEnum: "travel" | "neutral";
-    /** @description A requirement on a surface's position. */
+    NewRequirementInKindEnum:
+      "travel" | "neutral" | "symmetry" | "ratio" | "repeatability";
+    /** @description A requirement on a surface's position, on both sides, or on a surface. */
     NewRequirementInRequest: {
-      /** @default 0 */
-      version?: number;
       /** @default  */
       nominal?: string;
       /** @default  */
@@ -2215,12 +2315,24 @@ export interface components {
       lo?: string;
       /** @default  */
       hi?: string;
+      /** @default false */
+      no_tolerance?: boolean;
       source: number;
       /** @default  */
       page?: string;
       surface: string;
       position: string;
       kind: components["schemas"]["NewRequirementInKindEnum"];
+    };
+    /** @description A surface: where it is, and which way positive deflection goes. */
+    NewSurfaceInRequest: {
+      name: string;
+      side:
+        | components["schemas"]["Side729Enum"]
+        | components["schemas"]["BlankEnum"];
+      /** @default  */
+      bay?: string;
+      positive: components["schemas"]["PositiveEnum"];
     };
     /** @description There is nothing of these kinds in a bay; empty: of all that are open. */
     NoneInRequest: {
@@ -2352,11 +2464,13 @@ export interface components {
       inspection_needed?: boolean;
       photo_needed?: boolean;
     };
-    /** @description Whether it is a primary control, with the reason where it is not. */
+    /** @description What is said of a control; what is left out stays. */
     PatchedControlInRequest: {
       version?: number;
+      name?: string;
+      sense_check?: string;
+      positions?: string[];
       primary?: boolean;
-      /** @default  */
       reason?: string;
     };
     /** @description An instrument as typed. */
@@ -2462,10 +2576,8 @@ export interface components {
       caption?: string;
       overlay?: components["schemas"]["MarkInRequest"][];
     };
-    /** @description Limits as typed: nominal with tolerances, or low and high; and the source. */
+    /** @description Other limits or another source for a requirement, and why. */
     PatchedRequirementInRequest: {
-      /** @default 0 */
-      version?: number;
       /** @default  */
       nominal?: string;
       /** @default  */
@@ -2476,9 +2588,13 @@ export interface components {
       lo?: string;
       /** @default  */
       hi?: string;
+      /** @default false */
+      no_tolerance?: boolean;
       source?: number;
       /** @default  */
       page?: string;
+      version?: number;
+      reason?: string;
     };
     /** @description A new revision of a document. */
     PatchedReviseInRequest: {
@@ -2487,9 +2603,15 @@ export interface components {
       /** Format: date */
       dated?: string | null;
     };
-    /** @description A surface's geometry as typed; blank means not known. */
+    /** @description A surface's geometry as typed; blank means not known. Its name and place where sent. */
     PatchedSurfaceInRequest: {
       version?: number;
+      name?: string;
+      side?:
+        | components["schemas"]["Side729Enum"]
+        | components["schemas"]["BlankEnum"];
+      bay?: string;
+      positive?: components["schemas"]["PositiveEnum"];
       /** @default  */
       chord?: string;
       /** @default  */
@@ -2541,6 +2663,14 @@ export interface components {
       surface?: string;
       position?: string;
     };
+    /**
+     * @description * `trailing_edge_up` - trailing_edge_up
+     *     * `trailing_edge_down` - trailing_edge_down
+     *     * `trailing_edge_right` - trailing_edge_right
+     * @enum {string}
+     */
+    PositiveEnum:
+      "trailing_edge_up" | "trailing_edge_down" | "trailing_edge_right";
     /**
      * @description * `final` - final
      *     * `temporary` - temporary
@@ -2594,6 +2724,11 @@ export interface components {
      * @enum {string}
      */
     RemedyEnum: "none" | "wet sealant" | "wet primer" | "barrier";
+    /** @description What is taken away, as it was seen, and why. */
+    RemovalInRequest: {
+      version: number;
+      reason: string;
+    };
     /** @description Which statement counts, and why. */
     ResolveInRequest: {
       thing: string;
@@ -2640,6 +2775,13 @@ export interface components {
      * @enum {string}
      */
     Side1dbEnum: "A" | "B";
+    /**
+     * @description * `` -
+     *     * `left` - left
+     *     * `right` - right
+     * @enum {string}
+     */
+    Side729Enum: "left" | "right";
     /**
      * @description * `1` - 1
      *     * `-1` - -1
@@ -3542,6 +3684,14 @@ export interface components {
       /** @enum {string} */
       after: "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
     };
+    /** @description What was asked before, what after, who changed it, when and why. */
+    ControlsLimitChange: {
+      was: string;
+      became: string;
+      by: string;
+      at: string;
+      reason: string;
+    };
     /** @description A control's linkage: its file, solved, and as it stands. */
     ControlsLinkageShown: {
       version: number;
@@ -3587,6 +3737,24 @@ export interface components {
     ControlsPartChecks: {
       count: number;
       results: components["schemas"]["ControlsPartCheckShown"][];
+    };
+    /** @description A surface of a pattern. */
+    ControlsPartShown: {
+      name: string;
+      side: string;
+      positive: string;
+    };
+    /** @description A control to begin with; `not_primary`: why it is none, empty where it is one. */
+    ControlsPatternShown: {
+      name: string;
+      surfaces: components["schemas"]["ControlsPartShown"][];
+      positions: string[];
+      sense_check: string;
+      not_primary: string;
+    };
+    /** @description All patterns. */
+    ControlsPatternsShown: {
+      results: components["schemas"]["ControlsPatternShown"][];
     };
     /** @description One joint of the chain: what its clearance gives at the surface. */
     ControlsPlayRow: {
@@ -3665,8 +3833,10 @@ export interface components {
       lo: number | null;
       /** Format: double */
       hi: number | null;
+      no_tolerance: boolean;
       as_typed: string;
       source: components["schemas"]["ControlsSourceShown"];
+      changes: components["schemas"]["ControlsLimitChange"][];
       template: components["schemas"]["ControlsTemplateShown"] | null;
       result: components["schemas"]["ControlsResultShown"];
     };
@@ -5046,6 +5216,32 @@ export interface operations {
       };
     };
   };
+  aircraft_controls_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewControlInRequest"];
+        "multipart/form-data": components["schemas"]["NewControlInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsSheetShown"];
+        };
+      };
+    };
+  };
   aircraft_controls_retrieve_2: {
     parameters: {
       query?: {
@@ -5861,6 +6057,33 @@ export interface operations {
       };
     };
   };
+  aircraft_controls_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+        "multipart/form-data": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsControlsPage"];
+        };
+      };
+    };
+  };
   aircraft_controls_requirements_create: {
     parameters: {
       query?: never;
@@ -5960,6 +6183,33 @@ export interface operations {
         };
         content: {
           "application/pdf": string;
+        };
+      };
+    };
+  };
+  aircraft_controls_surfaces_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["NewSurfaceInRequest"];
+        "multipart/form-data": components["schemas"]["NewSurfaceInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
     };
@@ -6976,6 +7226,33 @@ export interface operations {
       };
     };
   };
+  aircraft_requirements_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        requirement: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+        "multipart/form-data": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsSheetShown"];
+        };
+      };
+    };
+  };
   aircraft_resolutions_create: {
     parameters: {
       query?: never;
@@ -7243,6 +7520,33 @@ export interface operations {
       };
     };
   };
+  aircraft_surfaces_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        surface: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+        "multipart/form-data": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsSheetShown"];
+        };
+      };
+    };
+  };
   aircraft_wrench_setting_create: {
     parameters: {
       query?: never;
@@ -7284,6 +7588,25 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["CablesReferenceShown"];
+        };
+      };
+    };
+  };
+  control_patterns_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ControlsPatternsShown"];
         };
       };
     };

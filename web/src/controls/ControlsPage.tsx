@@ -8,7 +8,8 @@ import { useControls, useSheet } from "../app/queries";
 import { useBay } from "../aircraft/useBay";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
-import { range, requirementName, shown } from "../marks/words";
+import { limit, range, requirementName, shown } from "../marks/words";
+import { NewControl } from "./NewControl";
 import { Paperwork } from "./Paperwork";
 import { RoundBar } from "./RoundBar";
 import { StaleNote } from "./StaleNote";
@@ -24,7 +25,17 @@ export function ControlsPage() {
   const controls = useControls(aircraft.slug);
   const first = controls.data?.results[0];
   if (!controls.data) return <Waiting error={controls.error} />;
-  if (!first) return <p className="p-3">No controls are described yet for this aircraft.</p>;
+  const owner = aircraft.may.includes("change facts");
+  if (!first)
+    return (
+      <div className="controls">
+        <p className="page-in">
+          No controls yet.{" "}
+          {owner ? "Add the first: its surfaces come with it." : "The owner adds them."}
+        </p>
+        {owner && <NewControl />}
+      </div>
+    );
   if (!control)
     return (
       <Navigate replace to={`/a/${aircraft.slug}/controls/${first.slug}?${search.toString()}`} />
@@ -32,7 +43,11 @@ export function ControlsPage() {
   return (
     <div className="controls">
       <Subjects slug={aircraft.slug} control={control} here="" />
-      <OneControl key={control} slug={aircraft.slug} control={control} />
+      {search.has("new") && owner ? (
+        <NewControl />
+      ) : (
+        <OneControl key={control} slug={aircraft.slug} control={control} />
+      )}
     </div>
   );
 }
@@ -138,7 +153,11 @@ function RequirementTable(p: {
                 {requirementName(q)}
               </button>
             </td>
-            <td className="num">{range(q.lo, q.hi, q.kind === "ratio" ? "" : "°")}</td>
+            <td className="num">
+              {q.no_tolerance
+                ? `${limit(q.lo ?? 0, q.kind === "ratio" ? "" : "°")}, no tolerance`
+                : range(q.lo, q.hi, q.kind === "ratio" ? "" : "°")}
+            </td>
             <td className="num">
               {q.result.value === null
                 ? "–"

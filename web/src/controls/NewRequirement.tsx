@@ -1,4 +1,4 @@
-/** A requirement that a document asks, and a new document. */
+/** A requirement that a document asks, of any kind; and a new document. */
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
@@ -8,56 +8,101 @@ import { useSources } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { positionWord } from "../marks/words";
 import { NewDocument } from "../sources/NewDocument";
-import { Choice, Fields, TextField } from "../kit/fields";
+import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import { EMPTY, type Kind, LimitFields, sent } from "./Limits";
 
-const EMPTY = { nominal: "", plus: "", minus: "", page: "" };
-const ASKED = [
-  ["nominal", "Asked, °", "26"],
-  ["plus", "Plus, °", "2"],
-  ["minus", "Minus, °", "1"],
-] as const;
+const KINDS: { value: Kind; word: string }[] = [
+  { value: "travel", word: "travel to a position" },
+  { value: "neutral", word: "alignment at neutral" },
+  { value: "symmetry", word: "left against right" },
+  { value: "ratio", word: "up over down (differential)" },
+  { value: "repeatability", word: "neutral from above and below (play)" },
+];
+
+/** Which kinds can be asked of this control at all. */
+function kindsOf(sheet: Sheet) {
+  const has = (...positions: string[]) => positions.every((x) => sheet.positions.includes(x));
+  const sides = new Set(sheet.surfaces.map((s) => s.side));
+  const can: Record<Kind, boolean> = {
+    travel: sheet.positions.some((x) => x !== "neutral"),
+    neutral: has("neutral"),
+    symmetry: sides.has("left") && sides.has("right"),
+    ratio: has("up_stop", "down_stop"),
+    repeatability: has("neutral"),
+  };
+  return KINDS.filter((k) => can[k.value]);
+}
 
 export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const sources = useSources(slug);
   const { write, error, busy } = useWrite();
+  const kinds = kindsOf(sheet);
+  const travels = sheet.positions.filter((x) => x !== "neutral");
+  const [kind, setKind] = useState<Kind>(kinds[0]?.value ?? "travel");
   const [surface, setSurface] = useState(sheet.surfaces[0]?.slug ?? "");
-  const [position, setPosition] = useState(sheet.positions[0] ?? "");
+  const [position, setPosition] = useState(travels[0] ?? "");
   const [v, setV] = useState(EMPTY);
+  const [page, setPage] = useState("");
   const [chosen, setChosen] = useState<string | null>(null);
-  const source = chosen ?? String(sources.data?.results[0]?.id ?? 0);
   if (!aircraft.may.includes("change facts"))
     return <p>Only the owner changes what is required.</p>;
+  const source = chosen ?? String(sources.data?.results[0]?.id ?? 0);
+  const placed = kind === "travel" || kind === "symmetry";
   const add = async () => {
-    const kind = position === "neutral" ? "neutral" : "travel";
-    const body = { surface, position, kind, ...v, source: Number(source) };
+    const body = {
+      kind,
+      surface: kind === "symmetry" ? "" : surface,
+      position: placed ? position : "",
+      ...sent(v, kind),
+      source: Number(source),
+      page,
+    };
     if (await write(`controls/${sheet.slug}/requirements`, body, "requirement")) setV(EMPTY);
   };
+  const none = sources.data?.count === 0;
   return (
     <>
-      <Entry label="New requirement" save={add} button="Add requirement" off={busy} error={error}>
-        <Choice
-          label="Surface"
-          value={surface}
-          set={setSurface}
-          options={sheet.surfaces.map((s) => ({ value: s.slug, word: s.name }))}
-        />
-        <Choice
-          label="Position"
-          value={position}
-          set={setPosition}
-          options={sheet.positions.map((s) => ({ value: s, word: positionWord(s) }))}
-        />
-        <Fields of={ASKED} values={v} set={(x) => setV({ ...v, ...x })} />
-        <Choice
-          label="Source"
-          value={source}
-          set={setChosen}
-          options={sources.data?.results.map((s) => ({ value: String(s.id), word: s.cited })) ?? []}
-        />
-        <TextField label="Page or sheet" value={v.page} set={(page) => setV({ ...v, page })} />
-      </Entry>
+      {none && (
+        <p>Every limit has its document. Enter the drawing or manual below, then what it asks.</p>
+      )}
+      {!none && (
+        <Entry label="New requirement" save={add} button="Add requirement" off={busy} error={error}>
+          <Choice
+            label="What is asked"
+            value={kind}
+            set={(k) => setKind(k as Kind)}
+            options={kinds}
+          />
+          {kind !== "symmetry" && (
+            <Choice
+              label="Surface"
+              value={surface}
+              set={setSurface}
+              options={sheet.surfaces.map((s) => ({ value: s.slug, word: s.name }))}
+            />
+          )}
+          {placed && (
+            <Choice
+              label="Position"
+              value={position}
+              set={setPosition}
+              options={travels.map((s) => ({ value: s, word: positionWord(s) }))}
+            />
+          )}
+          <LimitFields kind={kind} values={v} set={setV} />
+          <Choice
+            label="Source"
+            value={source}
+            set={setChosen}
+            options={
+              sources.data?.results.map((s) => ({ value: String(s.id), word: s.cited })) ?? []
+            }
+          />
+          <TextField label="Page or sheet" value={page} set={setPage} />
+        </Entry>
+      )}
       <NewDocument />
     </>
   );

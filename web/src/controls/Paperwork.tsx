@@ -1,18 +1,24 @@
 /** Below the figure: sense check and signatures, template, geometry, instruments, documents. */
 import { useState } from "react";
+import { useOutletContext } from "react-router";
 
 import type { Sheet } from "../app/api";
+import type { FrameContext } from "../app/Frame";
 import { SignPanel } from "../signoff/SignPanel";
-import { GeometryForm } from "./GeometryForm";
+import { ControlForm } from "./ControlForm";
+import { GeometryForm, NewSurface } from "./GeometryForm";
 import { InstrumentForm } from "./InstrumentForm";
 import { NewRequirement } from "./NewRequirement";
-import { PrimaryForm } from "./PrimaryForm";
 import { TemplateForm } from "./TemplateForm";
 
-const TABS = ["Sign", "Template", "Requirements", "Geometry", "Kind", "Instruments"] as const;
+const TABS = ["Sign", "Template", "Requirements", "Surfaces", "Control", "Instruments"] as const;
 
 export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
-  const [tab, setTab] = useState<(typeof TABS)[number]>("Sign");
+  const { aircraft } = useOutletContext<FrameContext>();
+  // With nothing asked yet, what the drawing asks comes first.
+  const [tab, setTab] = useState<(typeof TABS)[number]>(
+    sheet.requirements.length ? "Sign" : "Requirements",
+  );
   return (
     <section className="paperwork" aria-label="Paperwork">
       <div className="tabs" role="tablist">
@@ -39,9 +45,19 @@ export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
       {tab === "Sign" && <SignPanel slug={slug} sheet={sheet} />}
       {tab === "Template" && <TemplateForm sheet={sheet} />}
       {tab === "Requirements" && <NewRequirement slug={slug} sheet={sheet} />}
-      {tab === "Geometry" &&
-        sheet.surfaces.map((s) => <GeometryForm key={`${s.slug}-${s.version}`} surface={s} />)}
-      {tab === "Kind" && <PrimaryForm key={sheet.version} sheet={sheet} />}
+      {tab === "Surfaces" && (
+        <>
+          {sheet.surfaces.map((s) => (
+            <GeometryForm
+              key={`${s.slug}-${s.version}`}
+              surface={s}
+              alone={sheet.surfaces.length === 1}
+            />
+          ))}
+          {aircraft.may.includes("change facts") && <NewSurface sheet={sheet} />}
+        </>
+      )}
+      {tab === "Control" && <ControlForm key={sheet.version} sheet={sheet} />}
       {tab === "Instruments" && <InstrumentForm slug={slug} />}
     </section>
   );

@@ -1,12 +1,14 @@
 /** The controls of the aircraft, and of each its travel sheet and its linkage. */
-import { Link } from "react-router";
+import { Link, useOutletContext } from "react-router";
 
+import type { FrameContext } from "../app/Frame";
 import { useControls } from "../app/queries";
 import { useBay } from "../aircraft/useBay";
 import { VerdictMark } from "../marks/VerdictMark";
 
 export function Subjects(p: { slug: string; control: string; here: "" | "linkage" }) {
   const controls = useControls(p.slug);
+  const { aircraft } = useOutletContext<FrameContext>();
   const [bay] = useBay();
   const kept = bay ? `?bay=${bay}` : "";
   const to = (control: string, part: string) =>
@@ -24,6 +26,11 @@ export function Subjects(p: { slug: string; control: string; here: "" | "linkage
             {c.name}
           </Link>
         ))}
+        {aircraft.may.includes("change facts") && (
+          <Link to={`/a/${p.slug}/controls/${p.control}?new=1`} className="add-control">
+            Add a control
+          </Link>
+        )}
       </nav>
       <nav className="control-sides" aria-label="Of this control">
         <Link to={to(p.control, "")} aria-current={p.here === "" ? "page" : undefined}>

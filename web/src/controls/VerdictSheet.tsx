@@ -7,7 +7,7 @@ import type { FrameContext } from "../app/Frame";
 import { Caution } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
-import { capital, plain, range, requirementName, shown } from "../marks/words";
+import { capital, plain, range, requirementName, shown, when } from "../marks/words";
 import { CaptureRow } from "./CaptureRow";
 import { ConflictPart } from "./ConflictPart";
 import { ReadingList } from "./ReadingList";
@@ -31,18 +31,35 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
       <dl>
         <div>
           <dt>Required</dt>
-          <dd className="number">{range(q.lo, q.hi, unit)}</dd>
+          <dd className="number">
+            {range(q.lo, q.hi, unit)}
+            {q.no_tolerance && <small> no tolerance given</small>}
+          </dd>
         </div>
         <p className="source">
           {q.source.cited}
           {q.source.page && `, ${q.source.page}`}
-          {aircraft.may.includes("change facts") && measurable && (
+          {aircraft.may.includes("change facts") && (
             <button type="button" className="plain" onClick={() => setEditing(!editing)}>
               {editing ? "Leave as it is" : "Change"}
             </button>
           )}
         </p>
-        {editing && <RequirementForm slug={slug} q={q} onDone={() => setEditing(false)} />}
+        {editing && (
+          <RequirementForm
+            key={q.version}
+            slug={slug}
+            q={q}
+            name={`${surface?.name ?? sheet.name}, ${requirementName(q)}`}
+            onDone={() => setEditing(false)}
+          />
+        )}
+        {q.changes.map((c) => (
+          <p key={c.at} className="source">
+            Changed from {c.was} to {c.became}
+            {c.reason && <>, because {c.reason}</>}. {c.by}, {when(c.at)}.
+          </p>
+        ))}
         <div>
           <dt>Measured</dt>
           <dd className="number number-big">

@@ -7,9 +7,11 @@ export function TextField(p: {
   set: (value: string) => void;
   hint?: string;
   type?: string;
+  /** Room for a sentence. */
+  sentence?: boolean;
 }) {
   return (
-    <label>
+    <label className={p.sentence ? "sentence" : undefined}>
       {p.label}
       <Form.Control
         type={p.type ?? "text"}

@@ -1,0 +1,99 @@
+"""From an empty lane to a first verdict, through the interface alone."""
+
+import re
+import time
+
+from playwright.sync_api import expect
+
+from testkit.browser import InTheBrowser
+
+
+class FirstVerdict(InTheBrowser):
+    def form(self, name):
+        return self.page.get_by_role("form", name=name, exact=True)
+
+    def fill(self, form, **fields):
+        for label, text in fields.items():
+            self.form(form).get_by_label(label.replace("_", " "), exact=True).fill(text)
+
+    def begin(self):
+        page = self.page
+        self.sign_in("Corin")
+        page.get_by_text("New aircraft").first.click()
+        page.get_by_label("Name", exact=True).fill("Shed Plane")
+        page.get_by_role("button", name="Make it").click()
+        page.get_by_role("heading", name=re.compile("Airframe|Shed Plane")).first.wait_for()
+        self.go("/a/shed-plane/controls")
+
+    def add_elevator(self):
+        page = self.page
+        expect(page.get_by_text("No controls yet")).to_be_visible()
+        page.get_by_label("Begin with").select_option("Elevator")
+        form = self.form("New control")
+        expect(form.get_by_label("Name", exact=True)).to_have_value("Elevator")
+        form.get_by_label("Lies in").select_option(index=1)
+        form.get_by_role("button", name="Add the control").click()
+        expect(page).to_have_url(re.compile("/controls/elevator"))
+
+    def test_a_first_evening_ends_with_a_verdict(self):
+        began = time.monotonic()
+        page = self.page
+        self.begin()
+        self.add_elevator()
+        # Every limit has its document: the page asks for it first.
+        expect(page.get_by_text("Every limit has its document")).to_be_visible()
+        self.fill("New document", New_document="Drawing 27", Revision="A")
+        self.form("New document").get_by_role("button", name=re.compile("Add")).click()
+        asked = self.form("New requirement")
+        asked.get_by_label(re.compile("^Position")).select_option("up_stop")
+        asked.get_by_label("Asked, °").fill("26")
+        asked.get_by_label("Plus, °").fill("2")
+        asked.get_by_label("Minus, °").fill("1")
+        asked.get_by_role("button", name="Add requirement").click()
+        expect(page.get_by_role("heading", name="Elevator, up")).to_be_visible()
+        page.get_by_role("tab", name="Instruments").click()
+        new = self.form("New instrument")
+        new.get_by_label("Name", exact=True).fill("Level")
+        new.get_by_label(re.compile("Accuracy")).fill("0.1")
+        new.get_by_label(re.compile("One step")).fill("0.05")
+        new.get_by_role("button", name="Add").click()
+        reading = page.get_by_label("Reading, °")
+        reading.fill("26.4; 26.45; 26.4")
+        expect(page.locator("#reading-said")).to_contain_text("In")
+        reading.press("Enter")
+        verdict = page.locator(".verdict-line")
+        expect(verdict).to_contain_text("In")
+        self.assertLess(time.monotonic() - began, 600)
+
+    def test_a_limit_is_changed_with_its_reason_and_a_control_taken_away(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/controls/elevator")
+        page.get_by_role("button", name="Change", exact=True).click()
+        form = self.form("Requirement")
+        form.get_by_label("High, °").fill("24")
+        form.get_by_role("button", name="Keep").click()
+        expect(form).to_contain_text(re.compile("reason", re.IGNORECASE))
+        form.get_by_label("Why it is changed").fill("misread the drawing")
+        form.get_by_role("button", name="Keep").click()
+        expect(page.get_by_text("because misread the drawing")).to_be_visible()
+        # One that nothing stands on goes; one with readings stays, and says why.
+        page.get_by_role("link", name="Add a control").click()
+        page.get_by_label("Begin with").select_option("Spoilers")
+        self.form("New control").get_by_role("button", name="Add the control").click()
+        expect(page).to_have_url(re.compile("/controls/spoilers"))
+        self.take_away("Spoilers")
+        expect(
+            page.get_by_role("navigation", name="Controls").get_by_text("Spoilers")
+        ).to_have_count(0)
+        self.go("/a/fenlark/controls/elevator")
+        self.take_away("Elevator")
+        expect(page.get_by_role("alert")).to_contain_text("readings")
+
+    def take_away(self, name):
+        page = self.page
+        page.get_by_role("tab", name="Control", exact=True).click()
+        page.get_by_role("button", name=f"Take away {name}").click()
+        form = self.form(f"Take away {name}")
+        form.get_by_label("Why").fill("entered by mistake")
+        form.get_by_role("button", name=f"Take away {name}").click()
