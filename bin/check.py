@@ -37,7 +37,7 @@ def run(name: str, command: list[str], where: Path, env: dict[str, str], loud: b
 
 
 # Tests are wanted between a quarter and a third of all lines; they never fall below what they were.
-SHARE_WANTED, SHARE_LEAST = (0.25, 0.33), 0.21
+SHARE_WANTED = (0.25, 0.33)
 COUNTED = (".py", ".ts", ".tsx", ".css", ".sh")
 
 
@@ -59,8 +59,8 @@ def share() -> None:
     print(
         f"Tests are {found:.1%} of the code (wanted: {low:.0%} to {high:.0%}): {word}", flush=True
     )
-    if not SHARE_LEAST <= found <= high:
-        sys.exit(f"Tests must be {SHARE_LEAST:.0%} to {high:.0%} of the code")
+    if not low <= found <= high:
+        sys.exit(f"Tests must be {low:.0%} to {high:.0%} of the code")
 
 
 def tests() -> None:

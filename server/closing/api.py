@@ -5,7 +5,6 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Any
 
-from django.contrib.auth import authenticate
 from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -17,6 +16,7 @@ from core.basis.checks import STEPS
 from core.basis.refused import Refused
 from core.signoff.closing import Lot
 from core.signoff.gate import LEAST_REASON, Item
+from server.accounts.passwords import confirm
 from server.aircraft.access import check_version, member
 from server.aircraft.models import Aircraft, Bay, Closure, Member, NoneHere
 from server.closing import gates, inspections
@@ -124,11 +124,7 @@ class OverrideView(APIView):
         """It covers exactly these blockers as they stand, and stays visible for ever."""
         who = member(request, slug, "close")
         given = checked(OverrideIn, request)
-        user = authenticate(
-            request._request, username=request.user.get_username(), password=given["password"]
-        )
-        if user is None or user.pk != request.user.pk:
-            raise Refused("password", "is not yours, or too many tries")
+        confirm(request, given["password"])
         reason = given["reason"].strip()
         if len(reason) < LEAST_REASON:
             raise Refused("reason", f"must say why, in {LEAST_REASON} characters or more")

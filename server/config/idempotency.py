@@ -14,6 +14,7 @@ from django.urls import Resolver404, resolve
 from django.utils.crypto import salted_hmac
 
 from server.accounts.models import KeptWrite
+from server.accounts.passwords import count_wrong
 from server.kit.dirty import forget
 from server.kit.standing import settle
 
@@ -43,7 +44,9 @@ class KeptOnce:
         whole = b"\0".join((method, request.path.encode(), request.body))
         digest = salted_hmac("kept write", whole, algorithm="sha256").hexdigest()
         with transaction.atomic():
-            return self._once(request, key, digest)
+            response = self._once(request, key, digest)
+        count_wrong(request)
+        return response
 
     def _once(self, request: HttpRequest, key: str, digest: str) -> HttpResponse:
         with connection.cursor() as cursor:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.contrib.auth import authenticate
 from django.db import transaction
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
@@ -14,14 +13,16 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
+from server.accounts.passwords import confirm
 from server.aircraft.access import member
 from server.aircraft.models import Aircraft
 from server.config.forms import Form
 from server.config.paging import Pages
+from server.config.problems import Conflict
 from server.config.shapes import answer
 from server.config.text import text
 from server.signoff import ledger, scopes
-from server.signoff.changes import entries_shown
+from server.signoff.changes import entries_shown, since_seen
 from server.signoff.models import LedgerEntry
 from server.signoff.shapes import Checked, LedgerShown, SignState
 from server.signoff.signing import sign, state
@@ -32,6 +33,9 @@ class SignAs(Form):
 
     doing = serializers.ChoiceField(choices=["done", "inspected", "refuse"])
     password = serializers.CharField(max_length=128, trim_whitespace=False)
+    seen = serializers.DictField(
+        child=serializers.CharField(max_length=64), help_text="The state that was looked at."
+    )
     statement = text(300)
     reason = text(500)
 
@@ -59,14 +63,15 @@ class SignaturesView(APIView):
         asked = SignAs(data=request.data)
         asked.is_valid(raise_exception=True)
         given = asked.validated_data
-        user = authenticate(
-            request._request, username=request.user.get_username(), password=given["password"]
-        )
-        if user is None or user.pk != request.user.pk:
-            raise Refused("password", "is not yours, or too many tries")
+        confirm(request, given["password"])
         with transaction.atomic():
             aircraft = Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
             found = self._scope(aircraft, scope)
+            if other := since_seen(aircraft, found.name, given["seen"]):
+                said = f"Since you looked: {'; '.join(other[:4])}"
+                more = f"; and {len(other) - 4} more" if len(other) > 4 else ""
+                theirs = {"changed": "; ".join(other)}
+                raise Conflict(theirs, {}, f"{said}{more}. Look again, then sign.")
             sign(who, found, given["doing"], given["statement"], given["reason"])
             return Response(state(who, found), status=201)
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from server.aircraft.models import Aircraft
-from server.signoff.facts import compare
+from server.signoff.facts import compare, seen
 from server.signoff.models import FactRevision, LedgerEntry, ScopeState
 from server.signoff.shapes import EntryShown, FactChange, FieldChange
 
@@ -78,6 +78,21 @@ def _changes(
             FactChange(id=fact, name=_name(fact, now), change="added", fields=_fields(None, now))
         )
     return changes
+
+
+def since_seen(aircraft: Aircraft, scope: str, looked_at: Mapping[str, str]) -> list[str]:
+    """What of a scope is not as it was looked at, each in words; empty where all is."""
+    now = seen(aircraft, scope)
+    other = [i for i in sorted({*now, *looked_at}) if now.get(i) != looked_at.get(i)]
+    if not other:
+        return []
+    rows = FactRevision.objects.filter(aircraft=aircraft, fact__in=other).order_by("rev")
+    values = {r.fact: json.loads(r.v) for r in rows}
+    said = []
+    for i in other:
+        word = "is new" if i not in looked_at else "changed" if i in now else "is gone"
+        said.append(f"{_name(i, values.get(i))} {word}")
+    return said
 
 
 def _name(fact: str, value: Any) -> str:

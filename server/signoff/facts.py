@@ -78,6 +78,16 @@ def _texts(v: Any) -> Iterator[str]:
     yield canonical_bytes(v).decode()
 
 
+# As much of a fact's hash as tells one state of it from another.
+SEEN = 16
+
+
+def seen(aircraft: Aircraft, scope: str) -> dict[str, str]:
+    """The state of a scope as it is shown: it comes back with a signature, and must still hold."""
+    state = ScopeState.objects.filter(aircraft=aircraft, scope=scope).first()
+    return {} if state is None else {i: h[:SEEN] for i, h in sorted(state.facts.items())}
+
+
 def facts_now(aircraft: Aircraft, scope: str) -> list[Fact]:
     """The scope's facts as last kept, with their revisions."""
     state = ScopeState.objects.filter(aircraft=aircraft, scope=scope).first()

@@ -48,7 +48,10 @@ class Head(TypedDict):
 
 
 class SignState(TypedDict):
-    """Signatures on one scope, and what you may do here now."""
+    """Signatures on one scope, and what you may do here now.
+
+    `seen`: the state of every fact here, to be sent back with a signature.
+    """
 
     scope: str
     entries: list[EntryShown]
@@ -57,6 +60,7 @@ class SignState(TypedDict):
     dual_ok: bool
     dual: str
     head: Head
+    seen: dict[str, str]
 
 
 class LedgerShown(TypedDict):

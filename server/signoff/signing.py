@@ -12,7 +12,7 @@ from core.signoff.signature import signature_body
 from server.aircraft.access import may
 from server.aircraft.models import Member
 from server.signoff.changes import entries_shown
-from server.signoff.facts import facts_now
+from server.signoff.facts import facts_now, seen
 from server.signoff.ledger import append, head
 from server.signoff.models import LedgerEntry
 from server.signoff.scope import Scope
@@ -47,6 +47,7 @@ def state(who: Member, scope: Scope) -> SignState:
         if dual.ok
         else str(dual.reason),
         head=head(who.aircraft),
+        seen=seen(who.aircraft, scope.name),
     )
 
 

@@ -55,7 +55,8 @@ class SigningIn(OnTheDemo):
         client = Client()
         for _ in range(10):
             self.post(client, "ansel", "guess")
-        self.assertNotEqual(self.post(client, "ansel", PASSWORD["ansel"]).status_code, 200)
+        late = self.post(client, "ansel", PASSWORD["ansel"])
+        self.assertEqual((late.status_code, late.json()["field"]), (429, "password"))
         self.assertEqual(self.post(client, "odile", PASSWORD["odile"]).status_code, 200)
 
     def test_without_signing_in_only_the_rule_book_answers(self):

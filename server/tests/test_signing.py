@@ -2,6 +2,7 @@
 
 import io
 
+from axes.models import AccessAttempt
 from django.core.management import CommandError, call_command
 from django.db import connection
 from pypdf import PdfReader
@@ -48,6 +49,55 @@ class Signing(OnTheDemo):
         self.assertIn("Only the builder", self.sign("odile", "done").json()["reason"])
         wrong = self.write("ansel", SIGN, {"doing": "done", "password": "guess"})
         self.assertEqual((wrong.status_code, wrong.json()["field"]), (422, "password"))
+
+    def test_what_was_not_looked_at_is_not_signed_and_what_changed_is_named(self):
+        self.mend_elevator()
+        looked = self.as_("odile").get(SIGN).json()["seen"]
+        self.assertGreater(len(looked), 10)
+        surface = {"version": 1, "chord": "282 mm", "u_chord": "0.6 mm", "neutral_included": "172"}
+        self.write("ansel", "/api/aircraft/fenlark/surfaces/elevator", surface, method="patch")
+        late = self.sign("odile", "refuse", seen=looked, reason="I would rather look again")
+        self.assertEqual(late.status_code, 409)
+        self.assertIn("surface: Elevator changed", late.json()["title"])
+        self.assertIn("Look again", late.json()["title"])
+        self.assertFalse(
+            LedgerEntry.objects.filter(scope="control:elevator", by__slug="odile").exists()
+        )
+        for wrong in (
+            {},
+            {k: v for k, v in list(looked.items())[1:]},
+            looked | {"reading/0": "0" * 16},
+        ):
+            self.assertEqual(self.sign("odile", "refuse", seen=wrong).status_code, 409)
+        without = self.as_("odile").post(
+            SIGN, {"doing": "done", "password": "x"}, content_type="application/json",
+            headers={"Idempotency-Key": "k" * 20},
+        )  # fmt: skip
+        self.assertEqual((without.status_code, without.json()["field"]), (422, "seen"))
+        fresh = self.as_("odile").get(SIGN).json()["seen"]
+        signed = self.sign("odile", "refuse", seen=fresh, reason="I would rather look again")
+        self.assertEqual(signed.status_code, 201)
+
+    def test_wrong_passwords_at_signing_and_overriding_are_counted_and_locked(self):
+        override = {
+            "blockers": ["0" * 64],
+            "reason": "long enough to be a reason",
+            "password": "guess",
+        }
+        for n in range(10):
+            path, body = (
+                (SIGN, {"doing": "done", "password": "guess"})
+                if n % 2
+                else ("/api/aircraft/fenlark/closures/aft-top-skin/override", override)
+            )
+            self.assertEqual(self.write("ansel", path, body).json()["field"], "password")
+        attempts = AccessAttempt.objects.get(username="ansel")
+        self.assertEqual(attempts.failures_since_start, 10)
+        # Now the right one is refused too, and it is said for how long.
+        late = self.sign("ansel", "done")
+        self.assertEqual((late.status_code, late.json()["field"]), (429, "password"))
+        self.assertIn("quarter of an hour", late.json()["reason"])
+        self.assertFalse(LedgerEntry.objects.filter(kind="override").exists())
 
     def test_a_helper_signs_only_if_named_second_inspector(self):
         self.fenlark.members.filter(person__slug="ines").update(second_inspector=False)

@@ -278,7 +278,9 @@ describe("signing", () => {
     sense_checks: [],
     sense_check: "Stick aft, trailing edge up",
   } as unknown as Sheet;
+  let seen: Record<string, string> = { "reading/1": "aa" };
   const state = (can: string[]) => ({
+    seen,
     dual: "none yet",
     dual_ok: false,
     entries: [],
@@ -302,12 +304,29 @@ describe("signing", () => {
         doing: "done",
         password: "s3cret-word",
         reason: "",
+        seen,
       });
       assert.notInclude(JSON.stringify({ ...localStorage }), "s3cret-word");
       if (answer instanceof Status)
         assert.include(screen.getByRole("alert").textContent, "password is wrong");
       document.body.replaceChildren();
     }
+  });
+
+  test("what changed under it is told before it can be signed, and what was looked at is sent", async () => {
+    seen = { "reading/1": "aa" };
+    const asked = serve(({ method }) => (method === "GET" ? state(["done"]) : {}));
+    const { client } = page(<SignPanel slug="moorhen" sheet={sheet} />, "/", OWNER);
+    await screen.findByText("Dual inspection: none yet");
+    seen = { "reading/1": "bb" };
+    await client.invalidateQueries();
+    await screen.findByText(/changed since you opened it/);
+    assert.isNull(screen.queryByRole("form", { name: "Sign" }));
+    await userEvent.click(button("I have looked again"));
+    await userEvent.type(field("Your password again"), "x");
+    await userEvent.click(button("Sign as done"));
+    await waitFor(() => assert.strictEqual(written(asked).length, 1));
+    assert.deepInclude(written(asked)[0]?.body, { seen: { "reading/1": "bb" } });
   });
 
   test("who may not sign is offered nothing, and refusing asks for its reason", async () => {

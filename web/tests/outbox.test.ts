@@ -125,6 +125,25 @@ describe("what is in the store", () => {
     }
   });
 
+  test("is gone after signing out, drafts and all, and only the person's own was counted", async () => {
+    serve(() => LOST);
+    await failed(post());
+    await failed(box.post("/x", {}, "another's", "ansel"));
+    box.draft.keep("entry.moorhen", "elev up");
+    localStorage.setItem("ashlane.keys", "off");
+    assert.deepEqual(
+      [box.unsentOf("odile"), box.unsentOf("ansel"), box.unsentOf("ines")],
+      [1, 1, 0],
+    );
+    box.emptied();
+    assert.deepEqual(stored(), []);
+    assert.strictEqual(box.draft.read("entry.moorhen"), "");
+    assert.strictEqual(box.unsentOf("odile"), 0);
+    assert.strictEqual(localStorage.getItem("ashlane.keys"), "off");
+    await reload();
+    assert.strictEqual(box.unsentOf("odile"), 0);
+  });
+
   test("a draft comes back after a reload and goes when it is empty", async () => {
     box.draft.keep("entry.moorhen", "elev up 26");
     await reload();

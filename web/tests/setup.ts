@@ -10,6 +10,8 @@ globalThis.Request = class extends globalThis.Request {
   }
 };
 
+Object.assign(globalThis, { matchMedia: () => ({ matches: false }) });
+
 beforeEach(() => {
   if (inPage) localStorage.clear();
 });

@@ -13,6 +13,7 @@ export type Unsent = {
 };
 
 const STORE = "ashlane.unsent";
+const DRAFT = "ashlane.draft.";
 const listeners = new Set<() => void>();
 /** Those on their way now: they are not offered again until their answer is lost. */
 const underway = new Set<string>();
@@ -90,11 +91,22 @@ export function useUnsent(): Unsent[] {
   );
 }
 
+/** How many writes of this person are not acknowledged. */
+export const unsentOf = (who: string): number => cached.filter((u) => u.who === who).length;
+
+/** At sign-out nothing of what was typed stays for whoever comes next. */
+export function emptied(): void {
+  write([]);
+  Object.keys(localStorage)
+    .filter((k) => k.startsWith(DRAFT))
+    .forEach((k) => localStorage.removeItem(k));
+}
+
 /** A draft of what is being typed, so that a reload brings it back. */
 export const draft = {
-  read: (name: string): string => localStorage.getItem(`ashlane.draft.${name}`) ?? "",
+  read: (name: string): string => localStorage.getItem(DRAFT + name) ?? "",
   keep: (name: string, text: string): void => {
-    if (text) localStorage.setItem(`ashlane.draft.${name}`, text);
-    else localStorage.removeItem(`ashlane.draft.${name}`);
+    if (text) localStorage.setItem(DRAFT + name, text);
+    else localStorage.removeItem(DRAFT + name);
   },
 };

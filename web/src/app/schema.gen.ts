@@ -2799,6 +2799,10 @@ export interface components {
     SignAsRequest: {
       doing: components["schemas"]["SignAsDoingEnum"];
       password: string;
+      /** @description The state that was looked at. */
+      seen: {
+        [key: string]: string;
+      };
       /** @default  */
       statement?: string;
       /** @default  */
@@ -4587,7 +4591,11 @@ export interface components {
       results: components["schemas"]["SignoffEntryShown"][];
       head: components["schemas"]["SignoffHead"];
     };
-    /** @description Signatures on one scope, and what you may do here now. */
+    /**
+     * @description Signatures on one scope, and what you may do here now.
+     *
+     *         `seen`: the state of every fact here, to be sent back with a signature.
+     */
     SignoffSignState: {
       scope: string;
       entries: components["schemas"]["SignoffEntryShown"][];
@@ -4596,6 +4604,9 @@ export interface components {
       dual_ok: boolean;
       dual: string;
       head: components["schemas"]["SignoffHead"];
+      seen: {
+        [key: string]: string;
+      };
     };
     /** @description A thing that several documents speak of. */
     SourcesConflictGroup: {

@@ -3,9 +3,9 @@ import Button from "react-bootstrap/Button";
 import { useState } from "react";
 import { Link, useOutletContext, useParams } from "react-router";
 
-import type { ClosureDetail } from "../app/api";
+import { api, type ClosureDetail, got } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { useClosure } from "../app/queries";
+import { useClosure, useRefresh } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../kit/fields";
 import { Caution, Said, Waiting } from "../marks/Said";
@@ -155,7 +155,10 @@ function Decide({ gate }: { gate: ClosureDetail }) {
 }
 
 function Override({ gate }: { gate: ClosureDetail }) {
-  const { write, error, busy } = useWrite();
+  const { aircraft } = useOutletContext<FrameContext>();
+  const refresh = useRefresh(aircraft.slug);
+  const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState(false);
   const [reason, setReason] = useState("");
   const [password, setPassword] = useState("");
   const [chosen, setChosen] = useState<Set<string>>(new Set());
@@ -166,13 +169,24 @@ function Override({ gate }: { gate: ClosureDetail }) {
       return after;
     });
   const override = async () => {
-    const body = { blockers: [...chosen], reason, password };
-    const done = await write(`closures/${gate.slug}/override`, body, `override, ${gate.name}`);
-    setPassword("");
-    if (done) {
+    setBusy(true);
+    try {
+      // Sent at once and never kept for later: a password stays in no storage.
+      await got(
+        api.POST("/api/aircraft/{slug}/closures/{closure}/override", {
+          params: { path: { slug: aircraft.slug, closure: gate.slug } },
+          body: { blockers: [...chosen], reason, password },
+        }),
+      );
+      setError(null);
       setReason("");
       setChosen(new Set());
+    } catch (e) {
+      setError(e);
     }
+    setPassword("");
+    setBusy(false);
+    await refresh();
   };
   return (
     <details className="override-form">

@@ -62,4 +62,5 @@ export const day = (iso: string): string =>
     month: "short",
   });
 
-export const plural = (n: number, word: string): string => `${n} ${word}${n === 1 ? "" : "s"}`;
+export const plural = (n: number, word: string, many = `${word}s`): string =>
+  `${n} ${n === 1 ? word : many}`;

@@ -145,13 +145,16 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
   const [password, setPassword] = useState("");
   const [reason, setReason] = useState("");
   const [error, setError] = useState<unknown>(null);
+  // What was there when this was opened is what is signed: what changes under it is told first.
+  const [looked, setLooked] = useState(state.seen);
+  const changed = JSON.stringify(looked) !== JSON.stringify(state.seen);
   const act = state.can.includes(doing) ? doing : (state.can[0] ?? "refuse");
   const sign = async () => {
     try {
       await got(
         api.POST("/api/aircraft/{slug}/signatures/{scope}", {
           params: { path: { slug, scope } },
-          body: { doing: act, password, reason },
+          body: { doing: act, password, reason, seen: looked },
         }),
       );
       setReason("");
@@ -162,6 +165,23 @@ function SignForm({ slug, scope, state }: { slug: string; scope: string; state: 
     setPassword("");
     await refresh();
   };
+  if (changed)
+    return (
+      <p className="stale-note" role="status">
+        What is signed here changed since you opened it.{" "}
+        <Button
+          type="button"
+          variant="outline-primary"
+          onClick={() => {
+            setLooked(state.seen);
+            setError(null);
+          }}
+        >
+          I have looked again
+        </Button>
+        <Said error={error} />
+      </p>
+    );
   return (
     <Entry label="Sign" save={sign}>
       {state.can.length > 1 && (
