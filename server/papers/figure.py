@@ -50,15 +50,26 @@ def mark(verdict: str, x: float, y: float, r: float) -> Group:
 def figure(sheet: SheetShown, surface: SurfaceShown, width: float, height: float) -> Drawing:
     """Neutral, required ranges as arc bands, and what was measured with its uncertainty."""
     d = Drawing(width, height)
-    hx, hy, r = width * 0.34, height / 2, min(height * 0.62, width * 0.36)
+    travels = [
+        q
+        for q in sheet["requirements"]
+        if q["surface"] == surface["slug"] and q["kind"] == "travel"
+    ]
+    hx, hy = width * 0.34, height / 2
+    r = min(height * 0.62, width * 0.36, (hy - 8) / (1.45 * _steepest(travels)))
     d.add(Line(max(4.0, hx - r * 1.1), hy, hx, hy, strokeWidth=4, strokeColor=INK))
     d.add(Line(hx, hy, hx + r * 1.5, hy, strokeWidth=0.5, strokeColor=SOFT, strokeDashArray=[3, 2]))
     d.add(String(4, height - 9, surface["name"], fontName=BOLD, fontSize=8, fillColor=INK))
-    for q in sheet["requirements"]:
-        if q["surface"] == surface["slug"] and q["kind"] == "travel":
-            _travel(d, q, _turn(surface, q["position"]), hx, hy, r)
+    for q in travels:
+        _travel(d, q, _turn(surface, q["position"]), hx, hy, r)
     d.add(Circle(hx, hy, 3, fillColor=HexColor("#ffffff"), strokeColor=INK))
     return d
+
+
+def _steepest(travels: list[RequirementShown]) -> float:
+    """Sine of the largest angle that is drawn, so that its label stays on the paper."""
+    angles = [a for q in travels for a in (q["lo"], q["hi"], q["result"]["value"]) if a is not None]
+    return max([0.35, *(abs(math.sin(math.radians(min(abs(a), 90.0)))) for a in angles)])
 
 
 def _turn(surface: SurfaceShown, position: str) -> int:

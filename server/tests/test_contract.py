@@ -2,6 +2,8 @@
 
 import json
 import uuid
+from pathlib import Path
+from unittest import TestCase
 
 from django.test import Client
 from django.urls import resolve
@@ -11,7 +13,7 @@ from server.aircraft.models import Member
 from server.journal.models import Change
 from server.signoff.models import LedgerEntry
 from testkit.base import OnTheDemo
-from testkit.contract import UNKNOWN, operations
+from testkit.contract import UNKNOWN, operations, schema
 
 WRITES = ("post", "put", "patch", "delete")
 OPEN = {"GET /api/session", "POST /api/session", "DELETE /api/session"}
@@ -149,3 +151,15 @@ class BodiesOfControls(Bodies):
 
     def mine(self, path):
         return "{control}" in path
+
+
+class Published(TestCase):
+    def test_the_schema_that_is_published_is_that_of_the_program(self):
+        """What an address takes, how long a text may be, and what it answers: all at once."""
+        kept = json.loads((Path(__file__).parents[2] / "web" / "schema.json").read_text())
+        made = json.loads(json.dumps(schema()))
+        for name in ("paths", "components"):
+            for key in sorted({*kept[name], *made[name]}):
+                if key != "securitySchemes":
+                    with self.subTest(key=key):
+                        self.assertEqual(made[name].get(key), kept[name].get(key))
