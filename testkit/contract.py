@@ -35,6 +35,9 @@ PLACES = {
     "surface": "rudder",
     "rule": "controls.edge_offset",
     "kind": "pdf",
+    "person": "ines",
+    "invitation": "1",
+    "token": "no-such-link",
 }
 # Text that no field of any form is called.
 UNKNOWN = "no_such_field"

@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "csp",
     "server.accounts",
     "server.aircraft",
+    "server.people",
     "server.kit",
     "server.instruments",
     "server.controls",
@@ -96,6 +97,15 @@ AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "server.accounts.passwords.locked_out"
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}Validator", "OPTIONS": options}
+    for name, options in (
+        ("MinimumLength", {"min_length": 10}),
+        ("UserAttributeSimilarity", {}),
+        ("CommonPassword", {}),
+        ("NumericPassword", {}),
+    )
+]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AUTH_USER_MODEL = "accounts.User"
 

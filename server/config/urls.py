@@ -7,6 +7,7 @@ from server.config import pages
 urlpatterns = [
     path("api/", include("server.accounts.urls")),
     path("api/", include("server.aircraft.urls")),
+    path("api/", include("server.people.urls")),
     path("api/", include("server.controls.urls")),
     path("api/", include("server.cables.urls")),
     path("api/", include("server.instruments.urls")),

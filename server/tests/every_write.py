@@ -103,6 +103,7 @@ WRITES = [
     One("post", "ledger/check", {}, WRITERS, stateless=True),
     One("post", "loose-ends", {"what": "cap off", "ends_with": "the first start", "bay": "nose"}, HANDS, "loose end", {"nose"}, "cap off"),
     One("post", "notes", {"text": "mind the edge", "target": "bay", "target_id": "nose"}, WRITERS, "note", {"nose"}, "mind the edge"),
+    One("patch", "people/ines", {"was": "helper", "role": "helper", "second_inspector": False}, OWNER_ONLY, "people"),
     One("post", "sources", {"title": "Drawing 99", "revision": "Z"}, OWNER_ONLY, "document", said="Drawing 99"),
     One("post", "statements", {"thing": "Rivets of a rib", "kind": "count", "value": "14", "source": "{source}"}, OWNER_ONLY, "source"),
     One("post", "wrench-setting", {"torque": "50 to 70 in-lb", "wrench": "280 mm"}, WRITERS, stateless=True),

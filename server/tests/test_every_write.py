@@ -191,6 +191,7 @@ class Work(EveryWrite):
             "/rules/{rule}", "/requirements/{requirement}", "/openings/{opening}", "/bays/{bay}",
             "/joints/{joint}", "/instruments/{instrument}", "/findings/{finding}", "/photos/{photo}",
             "/documents/{source}", "/api/aircraft", "/surfaces/{surface}/removal", "/controls/{control}/removal",
+            "/people/invitations", "/invitations/{invitation}/withdraw", "/people/{person}/end", "/join/{token}", "/session/password",
         }  # fmt: skip
         tried = {f"/{one.path.replace('elevator', '{control}')}" for one in WRITES}
         for op in operations():

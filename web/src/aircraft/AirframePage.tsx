@@ -8,6 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField } from "../kit/fields";
 import { Said } from "../marks/Said";
+import { AircraftTabs } from "./AircraftTabs";
 import { AboutAircraft } from "./AboutAircraft";
 import { AirframeFigure, type Edge, type Limits, limitsOf } from "./AirframeFigure";
 import { ClosureForms } from "./ClosureForms";
@@ -82,56 +83,66 @@ export function AirframePage() {
   useUndoKey(back);
 
   return (
-    <div className="subject airframe-page">
-      <section className="figure" aria-label="Airframe">
-        <h1>Airframe</h1>
-        <p className="quiet">
-          Station aft +, butt line right +, water line up +. {aircraft.datum}.
-        </p>
-        {aircraft.overlaps.map(([a, b]) => (
-          <p key={`${a}${b}`} className="caution" role="alert">
-            <strong>
-              {nameOf(aircraft, a)} and {nameOf(aircraft, b)} overlap.
-            </strong>{" "}
-            What lies in both belongs to both.
-          </p>
-        ))}
-        <AirframeFigure
-          aircraft={aircraft}
-          chosen={chosen?.slug ?? ""}
-          pick={setBay}
-          draft={limits}
-          move={(edge, to) =>
-            limits && chosen && setDraft({ of: chosen.slug, limits: { ...limits, [edge]: to } })
-          }
-          rest={rest}
-          locked={!may}
-        />
-        {may && (
+    <>
+      <AircraftTabs />
+      <div className="subject airframe-page">
+        <section className="figure" aria-label="Airframe">
+          <h1>Airframe</h1>
           <p className="quiet">
-            Drag an edge of the chosen bay, or focus it and use the arrow keys (Shift: 10 mm).{" "}
-            <button
-              type="button"
-              className="plain"
-              disabled={undo.length === 0 || busy}
-              onClick={back}
-            >
-              Take the last move back (U)
-            </button>
+            Station aft +, butt line right +, water line up +. {aircraft.datum}.
           </p>
-        )}
-        <Said error={error} />
-        {may && <ClosureForms aircraft={aircraft} />}
-        {may && <OpeningForms aircraft={aircraft} />}
-      </section>
-      <aside className="verdict-sheet" aria-label="Limits">
-        {chosen && limits && (
-          <BayForm key={chosen.slug} busy={busy} bay={chosen} limits={limits} may={may} put={put} />
-        )}
-        {may && <NewBay />}
-        <AboutAircraft key={aircraft.version} aircraft={aircraft} />
-      </aside>
-    </div>
+          {aircraft.overlaps.map(([a, b]) => (
+            <p key={`${a}${b}`} className="caution" role="alert">
+              <strong>
+                {nameOf(aircraft, a)} and {nameOf(aircraft, b)} overlap.
+              </strong>{" "}
+              What lies in both belongs to both.
+            </p>
+          ))}
+          <AirframeFigure
+            aircraft={aircraft}
+            chosen={chosen?.slug ?? ""}
+            pick={setBay}
+            draft={limits}
+            move={(edge, to) =>
+              limits && chosen && setDraft({ of: chosen.slug, limits: { ...limits, [edge]: to } })
+            }
+            rest={rest}
+            locked={!may}
+          />
+          {may && (
+            <p className="quiet">
+              Drag an edge of the chosen bay, or focus it and use the arrow keys (Shift: 10 mm).{" "}
+              <button
+                type="button"
+                className="plain"
+                disabled={undo.length === 0 || busy}
+                onClick={back}
+              >
+                Take the last move back (U)
+              </button>
+            </p>
+          )}
+          <Said error={error} />
+          {may && <ClosureForms aircraft={aircraft} />}
+          {may && <OpeningForms aircraft={aircraft} />}
+        </section>
+        <aside className="verdict-sheet" aria-label="Limits">
+          {chosen && limits && (
+            <BayForm
+              key={chosen.slug}
+              busy={busy}
+              bay={chosen}
+              limits={limits}
+              may={may}
+              put={put}
+            />
+          )}
+          {may && <NewBay />}
+          <AboutAircraft key={aircraft.version} aircraft={aircraft} />
+        </aside>
+      </div>
+    </>
   );
 }
 

@@ -4,6 +4,7 @@ import { SignIn } from "../accounts/SignIn";
 import { AircraftList } from "../aircraft/AircraftList";
 import { NewAircraft } from "../aircraft/NewAircraft";
 import { Waiting } from "../marks/Said";
+import { JoinPage } from "../people/JoinPage";
 import { RuleBookPage } from "../rulebook/RuleBookPage";
 import { Frame } from "./Frame";
 import { useSession } from "./queries";
@@ -22,6 +23,7 @@ export function App() {
     return (
       <Routes>
         <Route path="/rules/:rule?" element={rules} />
+        <Route path="/join/:token" element={<JoinPage session={session.data} />} />
         <Route path="*" element={<SignIn session={session.data} />} />
       </Routes>
     );
@@ -44,6 +46,7 @@ export function App() {
         }
       />
       <Route path="/rules/:rule?" element={rules} />
+      <Route path="/join/:token" element={<JoinPage session={session.data} />} />
       <Route path="/a/:slug" element={<Frame session={session.data} />}>
         {TRADES.flatMap((t) =>
           t.paths.map(([path, Page]) => {

@@ -26,6 +26,8 @@ export function Frame({ session }: { session: Session }) {
   const { search, pathname } = useLocation();
   const onLane = pathname.replace(/\/$/, "") === `/a/${slug}`;
   const bay = new URLSearchParams(search).get("bay");
+  const within = (to: string) =>
+    TRADES.some((t) => t.under === to && pathname.startsWith(`/a/${slug}/${t.to}`));
   const kept = bay ? `?bay=${bay}` : "";
   useFrameKeys(slug, aircraft.data, () => setHelp((h) => !h));
   if (!aircraft.data)
@@ -65,7 +67,11 @@ export function Frame({ session }: { session: Session }) {
               {plural(aircraft.data.loose_ends, "loose end")}
             </NavLink>
             {ABOVE.map(({ to, word }) => (
-              <NavLink key={to} to={`/a/${slug}/${to}${kept}`}>
+              <NavLink
+                key={to}
+                to={`/a/${slug}/${to}${kept}`}
+                className={({ isActive }) => (isActive || within(to) ? "active" : "")}
+              >
                 {word}
               </NavLink>
             ))}

@@ -104,6 +104,7 @@ export type Surface = Sheet["surfaces"][number];
 export type Reading = Sheet["readings"][number];
 export type ControlRow = Answer<"/api/aircraft/{slug}/controls">["results"][number];
 export type Instrument = Answer<"/api/aircraft/{slug}/instruments">["results"][number];
+export type People = Answer<"/api/aircraft/{slug}/people">;
 export type SignState = Answer<"/api/aircraft/{slug}/signatures/{scope}">;
 export type Entry = SignState["entries"][number];
 export type Ledger = Answer<"/api/aircraft/{slug}/ledger">;

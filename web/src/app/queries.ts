@@ -137,6 +137,12 @@ export const useInstruments = (slug: string) =>
     queryFn: () => got(api.GET("/api/aircraft/{slug}/instruments", { params: { path: { slug } } })),
   });
 
+export const usePeople = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "people"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/people", { params: { path: { slug } } })),
+  });
+
 export const usePatterns = () =>
   useQuery({
     queryKey: ["control patterns"],

@@ -1363,6 +1363,91 @@ export interface paths {
     patch: operations["aircraft_openings_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/people": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Who may do what. */
+    get: operations["aircraft_people_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/people/{person}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Another role; 409 where it was changed meanwhile. */
+    patch: operations["aircraft_people_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/people/{person}/end": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description By an owner, or by oneself. */
+    post: operations["aircraft_people_end_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/people/invitations": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description A link that works once. */
+    post: operations["aircraft_people_invitations_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/people/invitations/{invitation}/withdraw": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Its link works no more. */
+    post: operations["aircraft_people_invitations_withdraw_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/photos": {
     parameters: {
       query?: never;
@@ -1657,6 +1742,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/join/{token}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description What it offers. */
+    get: operations["join_retrieve"];
+    put?: never;
+    /** @description Use it: as who is signed in, or with a new account. */
+    post: operations["join_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/rules": {
     parameters: {
       query?: never;
@@ -1723,6 +1826,23 @@ export interface paths {
     post: operations["session_create"];
     /** @description Sign out. */
     delete: operations["session_destroy"];
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/session/password": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Another one; every other session of this account ends. */
+    post: operations["session_password_create"];
+    delete?: never;
     options?: never;
     head?: never;
     patch?: never;
@@ -1999,6 +2119,10 @@ export interface components {
       every_hours?: number | null;
       every_months?: number | null;
     };
+    /** @description Why a role ends. */
+    EndInRequest: {
+      reason: string;
+    };
     /**
      * @description * `tractor` - tractor
      *     * `pusher` - pusher
@@ -2123,6 +2247,21 @@ export interface components {
       calibration_due?: string | null;
       /** @default  */
       address?: string;
+    };
+    /** @description The role that is offered. */
+    InvitationInRequest: {
+      role: components["schemas"]["RoleEnum"];
+      /** @default false */
+      second_inspector?: boolean;
+    };
+    /** @description Who uses a link: signed in already, all is left empty; else a new account. */
+    JoinInRequest: {
+      /** @default  */
+      name?: string;
+      /** @default  */
+      username?: string;
+      /** @default  */
+      password?: string;
     };
     /** @description A joint as typed. */
     JointInRequest: {
@@ -2414,6 +2553,11 @@ export interface components {
      * @enum {string}
      */
     PartEnum: "fuselage" | "left wing" | "right wing" | "fin";
+    /** @description The password as it is, and as it shall be. */
+    PasswordInRequest: {
+      old: string;
+      new: string;
+    };
     /** @description What is said of the aircraft itself. */
     PatchedAircraftInRequest: {
       version?: number;
@@ -2603,6 +2747,12 @@ export interface components {
       /** Format: date */
       dated?: string | null;
     };
+    /** @description Another role; `was` is the one that it was seen as. */
+    PatchedRoleInRequest: {
+      was?: components["schemas"]["WasEnum"];
+      role?: components["schemas"]["RoleEnum"];
+      second_inspector?: boolean;
+    };
     /** @description A surface's geometry as typed; blank means not known. Its name and place where sent. */
     PatchedSurfaceInRequest: {
       version?: number;
@@ -2735,6 +2885,14 @@ export interface components {
       chosen: string;
       reason: string;
     };
+    /**
+     * @description * `owner` - owner
+     *     * `helper` - helper
+     *     * `counselor` - counselor
+     *     * `reader` - reader
+     * @enum {string}
+     */
+    RoleEnum: "owner" | "helper" | "counselor" | "reader";
     /** @description Why all is measured again. */
     RoundInRequest: {
       reason: string;
@@ -2933,6 +3091,14 @@ export interface components {
       note?: string;
       document: unknown;
     };
+    /**
+     * @description * `owner` - owner
+     *     * `helper` - helper
+     *     * `counselor` - counselor
+     *     * `reader` - reader
+     * @enum {string}
+     */
+    WasEnum: "owner" | "helper" | "counselor" | "reader";
     /**
      * @description A mechanism file to be solved, with built lengths and stops; nothing is kept.
      *
@@ -4410,6 +4576,47 @@ export interface components {
       inputs: {
         [key: string]: unknown;
       };
+    };
+    /** @description An invitation that can still be used; its link is told only once. */
+    PeopleInvitationShown: {
+      id: number;
+      role: string;
+      second_inspector: boolean;
+      made_by: string;
+      expires_at: string;
+    };
+    /** @description All people, and the new link, told this once. */
+    PeopleInvited: {
+      you: string;
+      results: components["schemas"]["PeoplePersonShown"][];
+      invitations: components["schemas"]["PeopleInvitationShown"][];
+      link: string;
+    };
+    /** @description Where it led: the aircraft's address, empty for an account alone; and the session. */
+    PeopleJoined: {
+      aircraft: string;
+      session: components["schemas"]["AccountsSession"];
+    };
+    /** @description What an invitation offers, and by whom. */
+    PeopleOffered: {
+      aircraft: string;
+      role: string;
+      second_inspector: boolean;
+      made_by: string;
+      expires_at: string;
+    };
+    /** @description Who has a role, and who is invited; `you`: your own person's name in addresses. */
+    PeoplePeopleShown: {
+      you: string;
+      results: components["schemas"]["PeoplePersonShown"][];
+      invitations: components["schemas"]["PeopleInvitationShown"][];
+    };
+    /** @description A person's role here. */
+    PeoplePersonShown: {
+      person: string;
+      name: string;
+      role: string;
+      second_inspector: boolean;
     };
     /** @description Findings. */
     RecordFindingPage: {
@@ -7082,6 +7289,129 @@ export interface operations {
       };
     };
   };
+  aircraft_people_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeoplePeopleShown"];
+        };
+      };
+    };
+  };
+  aircraft_people_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        person: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedRoleInRequest"];
+        "multipart/form-data": components["schemas"]["PatchedRoleInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeoplePeopleShown"];
+        };
+      };
+    };
+  };
+  aircraft_people_end_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        person: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["EndInRequest"];
+        "multipart/form-data": components["schemas"]["EndInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeoplePeopleShown"];
+        };
+      };
+    };
+  };
+  aircraft_people_invitations_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["InvitationInRequest"];
+        "multipart/form-data": components["schemas"]["InvitationInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeopleInvited"];
+        };
+      };
+    };
+  };
+  aircraft_people_invitations_withdraw_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        invitation: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeoplePeopleShown"];
+        };
+      };
+    };
+  };
   aircraft_photos_retrieve: {
     parameters: {
       query?: {
@@ -7622,6 +7952,53 @@ export interface operations {
       };
     };
   };
+  join_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        token: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeopleOffered"];
+        };
+      };
+    };
+  };
+  join_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        token: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["JoinInRequest"];
+        "multipart/form-data": components["schemas"]["JoinInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["PeopleJoined"];
+        };
+      };
+    };
+  };
   rules_retrieve: {
     parameters: {
       query?: never;
@@ -7761,6 +8138,30 @@ export interface operations {
       cookie?: never;
     };
     requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["AccountsSession"];
+        };
+      };
+    };
+  };
+  session_password_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PasswordInRequest"];
+        "multipart/form-data": components["schemas"]["PasswordInRequest"];
+      };
+    };
     responses: {
       200: {
         headers: {

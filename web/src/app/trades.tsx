@@ -10,6 +10,8 @@ export type Trade = {
   /** On the rail at the left, with its key and mark; else a word above, or reached by a link. */
   rail?: { key: string; mark: string };
   above?: true;
+  /** Reached from the page of another, whose word is marked. */
+  under?: string;
   paths: [string, Page][];
 };
 
@@ -48,6 +50,8 @@ const sources = page(() => import("../sources/SourcesPage"), "SourcesPage");
 const find = page(() => import("../find/FindPage"), "FindPage");
 const since = page(() => import("../journal/SincePage"), "SincePage");
 const airframe = page(() => import("../aircraft/AirframePage"), "AirframePage");
+const instruments = page(() => import("../aircraft/InstrumentsPage"), "InstrumentsPage");
+const people = page(() => import("../people/PeoplePage"), "PeoplePage");
 const bay = page(() => import("../aircraft/BayPage"), "BayPage");
 const closure = page(() => import("../closing/ClosurePage"), "ClosurePage");
 const signOff = page(() => import("../signoff/SignoffPage"), "SignoffPage");
@@ -84,7 +88,9 @@ export const TRADES: Trade[] = [
   { to: "sources", word: "Sources", above: true, paths: [["", sources]] },
   { to: "find", word: "Find", above: true, paths: [["", find]] },
   { to: "since", word: "What is new", above: true, paths: [["", since]] },
-  { to: "airframe", word: "Airframe", above: true, paths: [["", airframe]] },
+  { to: "airframe", word: "Aircraft", above: true, paths: [["", airframe]] },
+  { to: "instruments", word: "Instruments", under: "airframe", paths: [["", instruments]] },
+  { to: "people", word: "People", under: "airframe", paths: [["", people]] },
   { to: "loose-ends", word: "Loose ends", paths: [["", looseEnds]] },
   { to: "bays", word: "Bay", paths: [[":bay", bay]] },
   { to: "closures", word: "Closure", paths: [[":closure", closure]] },
