@@ -20,7 +20,7 @@ VIEWS = [
     ("lane", "/a/fenlark", {}),
     ("gate", "/a/fenlark/closures/aft-top-skin", {}),
     ("joints", "/a/fenlark/joints?joint=rudder-pulley-bracket-bolt", {}),
-    ("loose-ends", "/a/fenlark/loose-ends", {}),
+    ("instruments", "/a/fenlark/instruments", {}),
     ("sources", "/a/fenlark/sources", {}),
     ("find", "/a/fenlark/find?q=bellcrank", {}),
     ("airframe", "/a/fenlark/airframe?bay=aft-fuselage", {}),

@@ -33,7 +33,7 @@ EXACT = {
     ("torque", "Nm"): 1.0, ("torque", "inlb"): LBF * INCH, ("torque", "ftlb"): LBF * 12 * INCH,
     ("pressure", "Pa"): 1.0, ("pressure", "kPa"): 1e3, ("pressure", "MPa"): 1e6,
     ("pressure", "GPa"): 1e9, ("pressure", "psi"): LBF / INCH**2,
-    ("pressure", "ksi"): 1000 * LBF / INCH**2,
+    ("pressure", "ksi"): 1000 * LBF / INCH**2, ("number", "1"): 1.0,
 }  # fmt: skip
 # The ways each unit may be written.
 SPELT = {

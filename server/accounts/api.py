@@ -18,6 +18,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
+from server.accounts.passwords import known_to_all
 from server.config.forms import Form
 from server.config.shapes import answer
 
@@ -93,7 +94,10 @@ class SessionView(APIView):
         """Sign in."""
         asked = SignIn(data=request.data)
         asked.is_valid(raise_exception=True)
-        user = authenticate(request._request, **asked.validated_data)
+        given = asked.validated_data
+        user = authenticate(request._request, **given)
+        if settings.PRODUCTION and known_to_all(given["username"], given["password"]):
+            user = None
         if user is None:
             raise Refused("password", "name and password do not match, or too many tries")
         login(request._request, user)

@@ -10,6 +10,7 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.cables.document import KINDS
 from core.cables.lever import SIDES
+from server.config.cells import cell, plain
 
 HEAD = ("side", "id", "kind", "station", "butt_line", "water_line", "radius", "sense", "bank")
 
@@ -25,12 +26,12 @@ def to_csv(document: dict[str, Any]) -> str:
             writer.writerow(
                 [
                     side,
-                    s["id"],
+                    cell(s["id"]),
                     s["kind"],
                     *(f"{v * 1e3:.6g}" for v in s["centre"]),
                     "" if radius is None else f"{radius * 1e3:.6g}",
                     s.get("sense", ""),
-                    s.get("bank", ""),
+                    cell(s.get("bank", "")),
                 ]
             )
     return out.getvalue()
@@ -59,7 +60,7 @@ def _put(sides: dict[str, dict[str, Any]], row: list[str], at: str) -> None:
         words = ", ".join(HEAD[:6]).replace("_", " ")
         raise Refused(at, f"must be {words} and, for a pulley, radius and sense")
     row = row + [""] * (len(HEAD) - len(row))
-    side, name, kind = row[0].upper(), row[1], row[2].lower()
+    side, name, kind = row[0].upper(), plain(row[1]), row[2].lower()
     if side not in SIDES:
         raise Refused(f"{at}.side", "must be A or B")
     if not name:
@@ -80,7 +81,7 @@ def _put(sides: dict[str, dict[str, Any]], row: list[str], at: str) -> None:
             raise Refused(f"{at}.sense", "must be 1 or -1")
         new["sense"] = int(row[7])
     if row[8]:
-        new["bank"] = row[8]
+        new["bank"] = plain(row[8])
     if kind == "pulley":
         new.setdefault("axis", [0, 1, 0])
     if old in supports:

@@ -35,15 +35,22 @@ def database(url: str) -> dict[str, Any]:
     }
 
 
+LEAST_SECRET = 40
 DEMO = flag("ASHLANE_DEMO")
 DEBUG = flag("ASHLANE_DEBUG")
 PRODUCTION = flag("ASHLANE_PRODUCTION")
 INSTALLATION = os.environ.get("ASHLANE_INSTALLATION", "local")
+if PRODUCTION and (DEMO or DEBUG):
+    # The demo's people have passwords that everybody knows; debug pages tell what is inside.
+    raise ImproperlyConfigured("production takes neither ASHLANE_DEMO nor ASHLANE_DEBUG")
 SECRET_KEY = os.environ.get("ASHLANE_SECRET_KEY", "")
 if not SECRET_KEY:
     if PRODUCTION:
         raise ImproperlyConfigured("ASHLANE_SECRET_KEY must be set in production")
     SECRET_KEY = "only-for-development-" + INSTALLATION
+
+if PRODUCTION and len(SECRET_KEY) < LEAST_SECRET:
+    raise ImproperlyConfigured(f"ASHLANE_SECRET_KEY must have {LEAST_SECRET} characters or more")
 
 ALLOWED_HOSTS = os.environ.get("ASHLANE_HOSTS", "127.0.0.1,localhost").split(",")
 CSRF_TRUSTED_ORIGINS = [o for o in os.environ.get("ASHLANE_ORIGINS", "").split(",") if o]
@@ -79,6 +86,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
+    "server.config.headers.NotKept",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -152,6 +160,8 @@ CONTENT_SECURITY_POLICY = {
         "img-src": [SELF, "data:", "blob:"],
         "object-src": [NONE],
         "frame-ancestors": [NONE],
+        "base-uri": [NONE],
+        "form-action": [SELF],
     }
 }
 

@@ -126,7 +126,7 @@ def _requirements(sheet: SheetShown, width: float) -> Table:
         cells(*(f"<b>{t}</b>" for t in ("What", "Required", "Source", "Measured ± U", "Verdict")))
     ]
     for q in sheet["requirements"]:
-        verdict = badge(q["result"]["verdict"], width * shares[4])
+        verdict = _standing(q, width * shares[4])
         source = (
             f"{q['source']['cited']}{', ' + q['source']['page'] if q['source']['page'] else ''}"
         )
@@ -134,6 +134,14 @@ def _requirements(sheet: SheetShown, width: float) -> Table:
             [*cells(escape(what(sheet, q)), asked(q), escape(source), measured(q)), verdict]
         )
     return grid(rows, [width * s for s in shares])
+
+
+def _standing(q: RequirementShown, width: float) -> Table | Paragraph:
+    """Its verdict; or that it does not count, another document having been chosen."""
+    conflict = q["result"]["conflict"]
+    if conflict and conflict["decided"] not in (None, q["id"]):
+        return Paragraph("Does not count", style(9, textColor=SOFT))
+    return badge(q["result"]["verdict"], width)
 
 
 def _changes(sheet: SheetShown) -> list[Flowable]:

@@ -63,12 +63,14 @@ class MoreJobs(InTheBrowser):
         page.get_by_role("button", name="Change", exact=True).click()
         form = page.get_by_role("form", name="Requirement", exact=True)
         form.get_by_label("High").fill("21")
+        form.get_by_label("Why it is changed").fill("revision B")
         # Meanwhile the same requirement is changed in another window.
         other = self.context.new_page()
         other.goto(page.url)
         other.get_by_role("button", name="Change", exact=True).click()
         theirs = other.get_by_role("form", name="Requirement", exact=True)
         theirs.get_by_label("High").fill("20.8")
+        theirs.get_by_label("Why it is changed").fill("letter of the maker")
         theirs.get_by_role("button", name="Keep").click()
         expect(other.locator(".verdict-sheet")).to_contain_text("17.5° to 20.8°")
         form.get_by_role("button", name="Keep").click()
@@ -121,8 +123,9 @@ class MoreJobs(InTheBrowser):
         expect(page.locator(".paperwork .rows")).to_contain_text("good to 2099-12-31")
         page.get_by_role("tab", name="Requirements").click()
         asked = page.get_by_role("form", name="New requirement")
+        asked.get_by_label(re.compile("^What is asked")).select_option("neutral")
         for label, value in (("Asked", "0"), ("Plus", "0.5"), ("Minus", "0.5")):
-            asked.get_by_label(label).fill(value)
+            asked.get_by_role("textbox", name=f"{label}, °").fill(value)
         asked.get_by_role("button", name="Add requirement").click()
         expect(page.locator(".asked")).to_contain_text("neutral alignment")
 

@@ -34,6 +34,7 @@ class FirstVerdict(InTheBrowser):
         form.get_by_label("Lies in").select_option(index=1)
         form.get_by_role("button", name="Add the control").click()
         expect(page).to_have_url(re.compile("/controls/elevator"))
+        expect(page).to_have_title("Elevator travel · Shed Plane")
 
     def test_a_first_evening_ends_with_a_verdict(self):
         began = time.monotonic()

@@ -1,6 +1,9 @@
 """Who may come in, see and do what; and how errors are told."""
 
 import json
+import os
+import subprocess
+import sys
 from io import StringIO
 
 from django.core.management import call_command
@@ -58,6 +61,26 @@ class SigningIn(OnTheDemo):
         late = self.post(client, "ansel", PASSWORD["ansel"])
         self.assertEqual((late.status_code, late.json()["field"]), (429, "password"))
         self.assertEqual(self.post(client, "odile", PASSWORD["odile"]).status_code, 200)
+
+    def test_in_production_the_demo_s_passwords_open_nothing(self):
+        with self.settings(PRODUCTION=True):
+            answer = self.post(Client(), "odile", PASSWORD["odile"])
+        self.assertEqual((answer.status_code, answer.json()["field"]), (422, "password"))
+        self.assertEqual(self.post(Client(), "odile", PASSWORD["odile"]).status_code, 200)
+
+    def test_production_takes_no_demo_no_debug_and_no_short_secret(self):
+        good = {"ASHLANE_PRODUCTION": "1", "ASHLANE_SECRET_KEY": "k" * 40, "ASHLANE_DEMO": "0"}
+        for change, said in (
+            ({}, ""), ({"ASHLANE_DEMO": "1"}, "ASHLANE_DEMO"), ({"ASHLANE_DEBUG": "1"}, "ASHLANE_DEBUG"),
+            ({"ASHLANE_SECRET_KEY": ""}, "must be set"), ({"ASHLANE_SECRET_KEY": "k" * 39}, "40 characters"),
+        ):  # fmt: skip
+            done = subprocess.run(
+                [sys.executable, "-c", "import server.config.settings"],
+                env=os.environ | {"ASHLANE_DEBUG": "0"} | good | change, capture_output=True, text=True,
+            )  # fmt: skip
+            with self.subTest(change=change):
+                self.assertEqual(done.returncode == 0, not said, done.stderr[-300:])
+                self.assertIn(said, done.stderr)
 
     def test_without_signing_in_only_the_rule_book_answers(self):
         self.assertEqual(Client().get("/api/aircraft").status_code, 403)

@@ -4,7 +4,7 @@ import io
 
 from axes.models import AccessAttempt
 from django.core.management import CommandError, call_command
-from django.db import connection
+from django.db import DatabaseError, connection, transaction
 from pypdf import PdfReader
 
 from server.signoff.models import FactRevision, LedgerEntry
@@ -98,6 +98,33 @@ class Signing(OnTheDemo):
         self.assertEqual((late.status_code, late.json()["field"]), (429, "password"))
         self.assertIn("quarter of an hour", late.json()["reason"])
         self.assertFalse(LedgerEntry.objects.filter(kind="override").exists())
+
+    def test_what_is_append_only_is_neither_changed_nor_deleted_nor_emptied(self):
+        with connection.cursor() as c:
+            c.execute(
+                "SELECT DISTINCT event_object_table FROM information_schema.triggers WHERE trigger_name = 'append_only'"
+            )
+            tables = sorted(t for (t,) in c.fetchall())
+        self.assertGreaterEqual(len(tables), 10)
+        for must in (
+            "controls_reading",
+            "signoff_ledgerentry",
+            "signoff_factrevision",
+            "journal_change",
+        ):
+            self.assertIn(must, tables)
+        for table in tables:
+            for statement in (
+                f"TRUNCATE {table} CASCADE",
+                f"DELETE FROM {table}",
+                f"UPDATE {table} SET id = id",
+            ):
+                with self.subTest(statement=statement), connection.cursor() as c:
+                    c.execute(f"SELECT count(*) FROM {table}")
+                    if not c.fetchone()[0] and not statement.startswith("TRUNCATE"):
+                        continue
+                    with self.assertRaisesRegex(DatabaseError, "append-only"), transaction.atomic():
+                        c.execute(statement)
 
     def test_a_helper_signs_only_if_named_second_inspector(self):
         self.fenlark.members.filter(person__slug="ines").update(second_inspector=False)

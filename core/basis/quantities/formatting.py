@@ -7,7 +7,7 @@ from fractions import Fraction
 from core.basis.quantities.units import from_si
 from core.basis.refused import Refused, choice, finite
 
-SYMBOLS = {"deg": "°", "C": " °C", "F": " °F", "arcmin": "'", "arcsec": '"'}
+SYMBOLS = {"1": "", "deg": "°", "C": " °C", "F": " °F", "arcmin": "'", "arcsec": '"'}
 
 
 def format_quantity(

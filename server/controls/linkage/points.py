@@ -8,6 +8,7 @@ from typing import Any
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
+from server.config.cells import cell, plain
 
 HEAD = ("body", "point", "station", "butt_line", "water_line")
 PIVOT = "pivot"
@@ -21,7 +22,7 @@ def to_csv(document: dict[str, Any]) -> str:
     for b in document["bodies"]:
         named = ({PIVOT: b["pivot"]} if b.get("pivot") else {}) | dict(b.get("points") or {})
         for name, at in named.items():
-            writer.writerow([b["id"], name, *(f"{v * 1e3:.6g}" for v in at)])
+            writer.writerow([cell(b["id"]), cell(name), *(f"{v * 1e3:.6g}" for v in at)])
     return out.getvalue()
 
 
@@ -37,7 +38,7 @@ def from_csv(document: dict[str, Any], text: str) -> dict[str, Any]:
     for i, row in enumerate(rows, start=1):
         if len(row) != len(HEAD):
             raise Refused(f"points.{i}", "must be body, point, station, butt line, water line")
-        name, point = row[0].strip(), row[1].strip()
+        name, point = plain(row[0].strip()), plain(row[1].strip())
         if name not in bodies:
             raise Refused(f"points.{i}", f"{name} is not a body of this linkage")
         if not point:

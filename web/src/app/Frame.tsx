@@ -11,6 +11,7 @@ import { EntryBar } from "./EntryBar";
 import { useAircraft } from "./queries";
 import { Shortcuts, useKeysOn } from "./Shortcuts";
 import { Corner } from "./Top";
+import { titleOf } from "./title";
 import { TRADES } from "./trades";
 import { UnsentBar } from "./UnsentBar";
 
@@ -29,6 +30,13 @@ export function Frame({ session }: { session: Session }) {
   const within = (to: string) =>
     TRADES.some((t) => t.under === to && pathname.startsWith(`/a/${slug}/${t.to}`));
   const kept = bay ? `?bay=${bay}` : "";
+  const title = aircraft.data && titleOf(pathname.replace(`/a/${slug}`, ""), aircraft.data.name);
+  useEffect(() => {
+    document.title = title ?? "Ash Lane";
+    return () => {
+      document.title = "Ash Lane";
+    };
+  }, [title]);
   useFrameKeys(slug, aircraft.data, () => setHelp((h) => !h));
   if (!aircraft.data)
     return (

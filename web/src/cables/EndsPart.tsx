@@ -6,7 +6,7 @@ import { useOutletContext } from "react-router";
 import type { Cables, CableSide } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
-import { Choice, Fields, TextField, Tick } from "../kit/fields";
+import { Choice, Fields, same, TextField } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { CheckList } from "./CheckList";
 import { CableForm } from "./CableForm";
@@ -299,23 +299,30 @@ function Inspect({ cables, side }: { cables: Cables; side: string }) {
   const { did, error, off } = useEvent(cables);
   const [found, setFound] = useState("");
   const [due, setDue] = useState("");
-  const [fit, setFit] = useState(true);
+  const [fit, setFit] = useState("");
   return (
     <details>
       <summary>Wear and broken wires</summary>
       <Entry
         save={() => {
-          const typed = { found, next_due: due, fit: fit ? "yes" : "no" };
+          const typed = { found, next_due: due, fit };
           void did("inspected", side, typed, "Looked over").then((done) => {
-            if (done) setFound("");
+            if (!done) return;
+            setFound("");
+            setFit("");
           });
         }}
         error={error}
       >
         <TextField label="Found" value={found} set={setFound} hint="no broken wires, no wear" />
         <TextField label="Next due" type="date" value={due} set={setDue} />
-        <Tick label="Fit to stay" value={fit} set={setFit} />
-        <Button type="submit" disabled={off}>
+        <Choice
+          label="Fit to stay"
+          value={fit}
+          set={setFit}
+          options={[{ value: "", word: "not said" }, ...same("yes", "no")]}
+        />
+        <Button type="submit" disabled={off || !fit}>
           Keep
         </Button>
         <p className="quiet form-name">

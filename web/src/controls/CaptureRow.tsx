@@ -19,7 +19,7 @@ import { useInstruments, useRefresh } from "../app/queries";
 import { Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { positionWord, shown } from "../marks/words";
-import { type Conditions, HowMeasured, noConditions } from "./HowMeasured";
+import { type Conditions, HowMeasured, noConditions, told } from "./HowMeasured";
 import { LiveCapture } from "../app/LiveCapture";
 import { firstWay, isLength, type Way } from "./ways";
 import { Entry } from "../kit/Entry";
@@ -51,7 +51,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
     ...way,
     zero: way.zero as "level",
     approach: way.approach as "" | "above" | "below",
-    conditions,
+    conditions: told(conditions),
   };
   const asked = JSON.stringify(body);
   const preview = usePreview(slug, sheet.slug, text, asked);

@@ -46,7 +46,11 @@ export function ConflictPart({ sheet, q }: { sheet: Sheet; q: Requirement }) {
                 <strong>{range(s.lo_deg, s.hi_deg, "°")}</strong> {s.cited}
                 {c.decided === s.requirement && " (chosen)"}
               </span>
-              <VerdictMark verdict={s.verdict} word />
+              {c.decided !== null && c.decided !== s.requirement ? (
+                <span className="verdict quiet">does not count</span>
+              ) : (
+                <VerdictMark verdict={s.verdict} word />
+              )}
             </label>
           </li>
         ))}

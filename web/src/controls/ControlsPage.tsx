@@ -7,12 +7,12 @@ import type { FrameContext } from "../app/Frame";
 import { useControls, useSheet } from "../app/queries";
 import { useBay } from "../aircraft/useBay";
 import { Waiting } from "../marks/Said";
-import { VerdictMark } from "../marks/VerdictMark";
 import { limit, range, requirementName, shown } from "../marks/words";
 import { NewControl } from "./NewControl";
 import { Paperwork } from "./Paperwork";
 import { RoundBar } from "./RoundBar";
 import { StaleNote } from "./StaleNote";
+import { Standing } from "./Standing";
 import { Subjects } from "./Subjects";
 import { SurfaceFigure } from "./SurfaceFigure";
 import { VerdictSheet } from "./VerdictSheet";
@@ -164,7 +164,7 @@ function RequirementTable(p: {
                 : `${shown(q.result.value, q.result.unit, q.kind === "ratio" ? 2 : 1)} ± ${shown(q.result.U, q.result.unit, q.kind === "ratio" ? 2 : 1)}`}
             </td>
             <td>
-              <VerdictMark verdict={q.result.verdict} word />
+              <Standing q={q} />
             </td>
           </tr>
         ))}

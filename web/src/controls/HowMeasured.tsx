@@ -3,9 +3,11 @@ import type { Instrument, Surface } from "../app/api";
 import { isLength, METHODS, skinsOf, type Way } from "./ways";
 import { Choice, TextField } from "../kit/fields";
 
+/** Empty: nobody said. */
+type YesNo = "" | "yes" | "no";
 export type Conditions = {
-  gust_locks_out: boolean;
-  cables_tensioned: boolean;
+  gust_locks_out: YesNo;
+  cables_tensioned: YesNo;
   flap_setting: string;
   temperature: string;
   gap: string;
@@ -14,14 +16,30 @@ export type Conditions = {
 };
 
 export const noConditions: Conditions = {
-  gust_locks_out: true,
-  cables_tensioned: false,
+  gust_locks_out: "",
+  cables_tensioned: "",
   flap_setting: "",
   temperature: "",
   gap: "",
   arm: "",
   servo: "",
 };
+
+/** As they are sent: what nobody said is left out. */
+export function told(c: Conditions) {
+  const { gust_locks_out, cables_tensioned, ...rest } = c;
+  return {
+    ...rest,
+    ...(gust_locks_out ? { gust_locks_out: gust_locks_out === "yes" } : {}),
+    ...(cables_tensioned ? { cables_tensioned: cables_tensioned === "yes" } : {}),
+  };
+}
+
+const SAID = [
+  { value: "", word: "not said" },
+  { value: "yes", word: "yes" },
+  { value: "no", word: "no" },
+];
 
 type Props = {
   way: Way;
@@ -202,22 +220,18 @@ export function HowMeasured(p: Props) {
               <option value="disconnected">disconnected</option>
             </select>
           </label>
-          <label className="tick">
-            <input
-              type="checkbox"
-              checked={conditions.gust_locks_out}
-              onChange={(e) => setConditions({ ...conditions, gust_locks_out: e.target.checked })}
-            />
-            Gust locks out
-          </label>
-          <label className="tick">
-            <input
-              type="checkbox"
-              checked={conditions.cables_tensioned}
-              onChange={(e) => setConditions({ ...conditions, cables_tensioned: e.target.checked })}
-            />
-            Cables tensioned
-          </label>
+          <Choice
+            label="Gust locks out"
+            value={conditions.gust_locks_out}
+            set={(x) => setConditions({ ...conditions, gust_locks_out: x as YesNo })}
+            options={SAID}
+          />
+          <Choice
+            label="Cables tensioned"
+            value={conditions.cables_tensioned}
+            set={(x) => setConditions({ ...conditions, cables_tensioned: x as YesNo })}
+            options={SAID}
+          />
         </div>
       </details>
     </div>

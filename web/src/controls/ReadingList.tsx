@@ -54,11 +54,14 @@ export function ReadingList({ sheet, q }: { sheet: Sheet; q: Requirement }) {
   );
 }
 
+const yesNo = (v: unknown, yes: string, no: string): string =>
+  v === true ? yes : v === false ? no : "";
+
 function conditions(r: Reading): string {
   const c = r.conditions as Record<string, unknown>;
   const said = [
-    c.gust_locks_out === true ? "gust locks out" : "",
-    c.cables_tensioned === true ? "cables tensioned" : "",
+    yesNo(c.gust_locks_out, "gust locks out", "gust locks in"),
+    yesNo(c.cables_tensioned, "cables tensioned", "cables not tensioned"),
     c.flap_setting ? `flaps ${String(c.flap_setting)}` : "",
     c.servo ? `servo ${String(c.servo)}` : "",
     typeof c.temperature === "string" ? c.temperature : "",

@@ -11,6 +11,7 @@ import { capital, plain, range, requirementName, shown, when } from "../marks/wo
 import { CaptureRow } from "./CaptureRow";
 import { ConflictPart } from "./ConflictPart";
 import { ReadingList } from "./ReadingList";
+import { Standing } from "./Standing";
 import { RequirementForm } from "./RequirementForm";
 
 export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q: Requirement }) {
@@ -47,7 +48,6 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
         </p>
         {editing && (
           <RequirementForm
-            key={q.version}
             slug={slug}
             q={q}
             name={`${surface?.name ?? sheet.name}, ${requirementName(q)}`}
@@ -70,7 +70,7 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
         {r.governing !== null && <SetLine set={r.sets[r.governing]} lead />}
       </dl>
       <div className="verdict-line" aria-live="polite">
-        <VerdictMark verdict={r.verdict} big />
+        <Standing q={q} big />
         <Why why={r.why} />
       </div>
       <ul className="advice">
