@@ -92,8 +92,8 @@ def gate(
     covered = {i: by[i.hash] for i in failing if i.hash in by} if by else {}
     for item in covered:
         _two_persons(item, [o for o in overrides if item.hash in o.blockers])
-    blockers = tuple(i for i in failing if i not in covered)
-    overridden = tuple((i, covered[i]) for i in failing if i in covered)
+    blockers = tuple(i for i in failing if i not in covered) if covered else tuple(failing)
+    overridden = tuple((i, covered[i]) for i in failing if i in covered) if covered else ()
     state = "ready"
     if blockers:
         state = "blocked"

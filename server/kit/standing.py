@@ -8,10 +8,11 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from datetime import date
 from pathlib import Path
+from operator import itemgetter
 from typing import Any
 
 from django.db import connection, transaction
-from django.db.models import Q, Subquery
+from django.db.models import Case, Q, Subquery, When
 
 from core.basis.checks import Check, Later
 from core.basis.verdicts import Verdict
@@ -186,25 +187,35 @@ def _listed(today: date) -> Q:
     return Q(quiet=False) | ~Q(verdict="in") | Q(due_on__lte=today)
 
 
+def _past(today: date) -> Case:
+    """What the calendar changes, of rows whose day has come: of all others it is not even read."""
+    return Case(When(due_on__lte=today, then="later"), default=None)
+
+
 def concerns(aircraft: int) -> list[Concern]:
     """Every concern of one aircraft, in one query; nobody's are the builder's."""
     settle()
     today = date.today()
     builder = Member.objects.filter(aircraft=aircraft, role="owner").values("person__name")[:1]
-    rows = Row.objects.filter(_listed(today), aircraft=aircraft).annotate(builder=Subquery(builder))
+    rows = Row.objects.filter(_listed(today), aircraft=aircraft).annotate(
+        builder=Subquery(builder), past=_past(today)
+    )
     found = []
-    for quiet, later, due_on, owner, *values in rows.values_list(
-        "quiet", "later", "due_on", "builder", *READ
-    ):
-        past = later if due_on and due_on <= today else []
-        concern = _concern(values, owner or "nobody", past, today)
+    listed = rows.order_by().values_list(*Row._meta.ordering, "quiet", "past", "builder", *READ)
+    # Put in order here: the database takes ten times as long for it.
+    for _, _, _, quiet, past, owner, *values in sorted(listed, key=itemgetter(0, 1, 2)):
+        concern = _concern(values, owner or "nobody", past or (), today)
         if not (quiet and concern.passes):
             found.append(concern)
     return found
 
 
+# By its word: nothing is sought for among them thousands of times.
+VERDICTS = {v.value: v for v in Verdict}
+
+
 def _concern(
-    values: Sequence[Any], owner: str, later: list[dict[str, str]], today: date
+    values: Sequence[Any], owner: str, later: Sequence[dict[str, str]], today: date
 ) -> Concern:
     name, about, what, bays, step, state, verdict, own, link, closure = values
     for change in later:
@@ -217,7 +228,7 @@ def _concern(
         bays=tuple(bays),
         step=step,
         state=state,
-        verdict=Verdict(verdict),
+        verdict=VERDICTS[verdict],
         owner=own or owner,
         link=link,
         closure=closure,
@@ -231,12 +242,10 @@ def counts(aircraft: Sequence[int]) -> dict[int, Counter[str]]:
     found: dict[int, Counter[str]] = {key: Counter() for key in aircraft}
     rows = Row.objects.filter(_listed(today), aircraft__in=aircraft, closure="")
     rows = rows.exclude(trade=DESCRIBED)
-    for plane, quiet, verdict, later, due_on in rows.values_list(
-        "aircraft", "quiet", "verdict", "later", "due_on"
-    ):
-        if due_on and due_on <= today:
-            past = [x for x in later if x["on"] <= today.isoformat()]
-            verdict = past[-1]["verdict"]
+    rows = rows.annotate(past=_past(today))
+    for plane, quiet, verdict, past in rows.values_list("aircraft", "quiet", "verdict", "past"):
+        if past:
+            verdict = [x for x in past if x["on"] <= today.isoformat()][-1]["verdict"]
         if not (quiet and verdict == "in"):
             found[plane][verdict] += 1
     return found
