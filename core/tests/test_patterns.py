@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
+from core.controls.asking import KINDS, askable, stands_on
 from core.controls.patterns import (
     DOWN,
     LYING,
@@ -111,3 +112,28 @@ class Numbers(TestCase):
         for text in ("1.3 mm", "2°", "one", "", "1:2"):
             with self.assertRaises(Refused):
                 parse(text, "number", "1")
+
+
+class Asking(TestCase):
+    PLACES = ("neutral", "up_stop", "down_stop", "left_stop", "right_stop", "detent_10")
+
+    @given(st.sets(st.sampled_from(PLACES)), st.lists(st.sampled_from(("", "left", "right"))))
+    def test_a_kind_can_be_asked_where_all_that_it_stands_on_can_be_measured(
+        self, positions, sides
+    ):
+        kinds = askable(positions, sides)
+        both = "left" in sides and "right" in sides
+        self.assertEqual("ratio" in kinds, {"up_stop", "down_stop"} <= positions)
+        for kind in ("neutral", "repeatability"):
+            self.assertEqual(kind in kinds, "neutral" in positions)
+        travels = positions - {"neutral"}
+        self.assertEqual("travel" in kinds, bool(travels))
+        self.assertEqual("symmetry" in kinds, bool(travels) and both)
+        self.assertEqual(kinds, tuple(k for k in KINDS if k in kinds))
+
+    def test_what_each_kind_stands_on(self):
+        self.assertEqual(stands_on("travel", "detent_10"), {"detent_10"})
+        self.assertEqual(stands_on("symmetry", "up_stop"), {"up_stop"})
+        self.assertEqual(stands_on("neutral"), {"neutral"})
+        self.assertEqual(stands_on("ratio"), {"up_stop", "down_stop"})
+        self.assertRaises(Refused, stands_on, "colour")

@@ -17,6 +17,7 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
+from server.aircraft.slugs import anywhere
 from server.config.forms import Form
 from server.config.text import Text, text
 
@@ -110,11 +111,8 @@ def new_aircraft(person: Person, given: dict[str, Any]) -> Member:
     if not base:
         raise Refused("name", "needs a letter or digit")
     with transaction.atomic():
-        slug, n = base, 2
-        while Aircraft.objects.filter(slug=slug).exists():
-            slug, n = f"{base}-{n}", n + 1
         aircraft = Aircraft.objects.create(
-            slug=slug,
+            slug=anywhere(Aircraft, base),
             name=name,
             summary=f"{given['engine']}, {given['wing']} wing, {given['gear']}".capitalize(),
             datum="Plane half a metre ahead of the nose: enter your own",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from typing import Any
 
 from django.utils.text import slugify
@@ -19,6 +20,17 @@ def slug_for(model: Any, aircraft: Aircraft, name: str) -> str:
     past = getattr(model, "history", None)
     if past is not None:
         taken |= set(past.filter(aircraft=aircraft).values_list("slug", flat=True))
+    return free(base, taken)
+
+
+def anywhere(model: Any, base: str) -> str:
+    """A slug that is free among all rows of a model."""
+    begun = model.objects.filter(slug__startswith=base)
+    return free(base, set(begun.values_list("slug", flat=True)))
+
+
+def free(base: str, taken: Container[str]) -> str:
+    """The base, or with the first number that is not taken."""
     slug, n = base, 2
     while slug in taken:
         slug, n = f"{base}-{n}", n + 1

@@ -119,10 +119,13 @@ def remove(request: Request, slug: str, kind: Kind, key: str) -> Response:
         row = _one(kind.model, who.aircraft, key)
         if isinstance(row, Bay) and (row.joints.exists() or row.closures.exists()):
             raise Refused("bay", "holds joints or has closures: move them first")
+        bays = kind.of(row)
         try:
             row.delete()
         except ProtectedError:
             raise Refused("closure", "was closed once: its record stays") from None
+        said = f"{kind.model.__name__} taken away: {row.name}"
+        note(who.aircraft, who.person, "airframe", said, bays)
         return Response(frame(who))
 
 

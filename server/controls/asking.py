@@ -10,6 +10,7 @@ from django.utils.text import slugify
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.basis.verdicts import limits
+from core.controls.asking import both_sides, stands_on
 from core.controls.verdict import range_of
 from server.aircraft.models import Aircraft, Source
 from server.controls.models import Control, Requirement, Surface
@@ -27,7 +28,7 @@ def set_place(r: Requirement, control: Control, given: dict[str, Any]) -> None:
             raise Refused("surface", "is not a surface of this control")
     elif given["surface"]:
         raise Refused("surface", "is asked of both sides: leave it empty")
-    elif not {"left", "right"} <= {s.side for s in control.surfaces.all()}:
+    elif not both_sides([s.side for s in control.surfaces.all()]):
         raise Refused("kind", "needs a left and a right surface")
     if r.kind in ("neutral", "repeatability"):
         r.position = "neutral"
@@ -35,7 +36,7 @@ def set_place(r: Requirement, control: Control, given: dict[str, Any]) -> None:
         r.position = given["position"]
         if r.position == "neutral":
             raise Refused("position", "neutral is no travel: ask for its alignment instead")
-    needed = {"up_stop", "down_stop"} if r.kind == "ratio" else {r.position}
+    needed = stands_on(r.kind, r.position)
     if not needed <= positions:
         field = "kind" if r.kind in ("ratio", "neutral", "repeatability") else "position"
         missing = ", ".join(sorted(needed - positions)).replace("_", " ") or "none"

@@ -24,6 +24,11 @@ def _thing(r: Requirement) -> str:
     return f"{r.control.name}: {named(r)}"
 
 
+def _shown(r: Requirement, lo: float, hi: float) -> str:
+    low, high = (f"{round(math.degrees(x), 3):g}" for x in (lo, hi))
+    return f"{low}°, no tolerance given" if r.no_tolerance else f"{low} to {high}°"
+
+
 @says(Requirement)
 def travels(aircraft: list[int], only: Only = None) -> Iterable[Said]:
     """Every requirement of travel with both limits."""
@@ -40,7 +45,7 @@ def travels(aircraft: list[int], only: Only = None) -> Iterable[Said]:
             thing=_thing(r),
             key=key,
             statement=Statement(key, "range", r.lo, r.hi, "deg", 0.0),
-            shown=f"{round(math.degrees(r.lo), 3):g} to {round(math.degrees(r.hi), 3):g}°",
+            shown=_shown(r, r.lo, r.hi),
             cited=r.source.cited,
             page=r.page,
             dimension="angle",

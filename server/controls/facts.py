@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
+from core.controls.asking import askable
 from core.controls.included_angle import Included, included_for
 from core.controls.travel import direction
 from core.signoff.canonical import canonical_hash, figure
@@ -171,6 +172,7 @@ def sheet(
         name=control.name,
         sense_check=control.sense_check,
         positions=control.positions,
+        kinds=list(askable(control.positions, [s.side for s in judged.surfaces])),  # type: ignore[arg-type]
         version=control.version,
         primary=control.primary,
         primary_reason=control.primary_reason,

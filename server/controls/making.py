@@ -13,6 +13,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
+from core.controls.asking import both_sides, stands_on
 from core.controls.patterns import PATTERNS, Part, checked_parts, checked_positions
 from core.signoff.gate import LEAST_REASON
 from server.aircraft.access import SAID, bay_of, check_version, may, member
@@ -21,7 +22,7 @@ from server.aircraft.slugs import slug_for
 from server.config.shapes import answer
 from server.controls import forms, recording, shapes
 from server.controls.facts import control_rows, scope, sheet, surface_shown
-from server.controls.models import Control, Reading, Round, Surface
+from server.controls.models import Control, Mechanism, Reading, Round, Surface
 from server.controls.writing import on_control, reason_of, tell
 from server.journal.writing import note
 from server.kit import dirty, ports
@@ -134,9 +135,13 @@ def _reposition(c: Control, asked: list[str]) -> list[str]:
     first = c.surfaces.first()
     assert first is not None, "a control is made with its surfaces"
     positions = list(checked_positions(asked, first.positive))
+    asked_at = {p for q in c.requirements.all() for p in stands_on(q.kind, q.position)}
+    moved_to = {use.get(key) for use in _outputs(c) for key in ("plus", "minus")}
     for gone in sorted(set(c.positions) - set(positions)):
         words = gone.replace("_", " ")
-        if c.requirements.filter(position=gone).exists():
+        if gone in moved_to:
+            raise Refused("positions", f"the linkage moves to {words}: change that first")
+        if gone in asked_at:
             raise Refused("positions", f"something is required at {words}: take that away first")
         if Reading.objects.filter(surface__control=c, position=gone).exists():
             raise Refused("positions", f"readings were taken at {words}: it stays")
@@ -144,6 +149,18 @@ def _reposition(c: Control, asked: list[str]) -> list[str]:
         return []
     c.positions = positions
     return [f"{c.name}, positions: {', '.join(p.replace('_', ' ') for p in positions)}"]
+
+
+def _outputs(c: Control) -> list[dict[str, Any]]:
+    """What its linkage moves, as its file says; nothing without one."""
+    found = Mechanism.objects.filter(control=c).first()
+    return [use for _, use in found.outputs] if found else []
+
+
+def _still_compared(c: Control, sides: list[str], field: str) -> None:
+    """Refuses to leave a comparison of left and right without one of them."""
+    if not both_sides(sides) and c.requirements.filter(kind="symmetry").exists():
+        raise Refused(field, "left is compared with right: take that requirement away first")
 
 
 def remove_control(act: Act) -> None:
@@ -157,7 +174,7 @@ def remove_control(act: Act) -> None:
         (Reading.objects.filter(surface__control=c).exists(), "has readings: they stay with it"),
         (c.sense_checks.exists(), "was checked for its sense: that stays with it"),
         (hasattr(c, "mechanism"), "has a linkage"),
-        (any(list(told(c)) for told in ports.covers), "has cables: take them out first"),
+        (any(list(told(c)) for told in ports.covers), "has cables"),
         (ports.joints().of(c.aircraft_id, c.slug), "has joints: give them to another first"),
     ):
         if standing:
@@ -201,6 +218,7 @@ def rename_surface(act: Act, s: Surface) -> list[str]:
     _checked([*(Part(o.name, o.side, o.positive) for o in rows), part], len(rows))
     if part.positive != s.positive and s.readings.exists():
         raise Refused("positive", "readings were taken by it: it stays")
+    _still_compared(act.subject, [part.side, *(o.side for o in rows)], "side")
     bay = bay_of(s.aircraft, given["bay"]) if "bay" in given else s.bay
     was = (s.name, s.side, s.positive, s.bay_id)
     said = [f"{s.name} is now called {name}"] if name != s.name else []
@@ -222,6 +240,9 @@ def remove_surface(act: Act) -> None:
         raise Refused("surface", "has readings: they stay with it")
     if s.requirements.exists():
         raise Refused("surface", "something is required of it: take that away first")
+    if any(use.get("surface") == s.slug for use in _outputs(c)):
+        raise Refused("surface", "the linkage moves it: change that first")
+    _still_compared(c, [o.side for o in c.surfaces.exclude(pk=s.pk)], "surface")
     bays = [s.bay.slug] if s.bay else []
     s.delete()
     tell(act, "requirement", f"Surface taken away: {s.name}, because {reason}", bays)

@@ -64,6 +64,8 @@ def _not_ready(control: Control, rnd: int) -> Iterable[str]:
     last = SenseCheck.objects.filter(round=rnd).order_by("-id").first()
     if last is None:
         yield "The sense check has not been made in this round."
+    elif last.text != control.sense_check:
+        yield "What must be seen was changed since the last sense check: look again."
     elif not (last.right_way and last.free):
         yield "The last sense check found the control not free or not correct."
     for told in ports.needs:

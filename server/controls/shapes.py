@@ -235,6 +235,7 @@ class SheetShown(TypedDict):
     name: str
     sense_check: str
     positions: list[str]
+    kinds: list[RequirementKind]
     version: int
     primary: bool
     primary_reason: str

@@ -24,6 +24,7 @@ from core.basis.refused import Refused
 from server.accounts.api import Session, session
 from server.accounts.models import Person, User
 from server.accounts.passwords import confirm
+from server.aircraft.slugs import anywhere
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.journal.writing import note
@@ -119,20 +120,14 @@ def _person(request: Request, given: dict[str, Any]) -> Person:
         raise Refused("username", "is another's already")
     user = User(username=username)
     good_password(given["password"], user, "password")
-    user.person = Person.objects.create(slug=_slug(name), name=name)
+    user.person = Person.objects.create(
+        slug=anywhere(Person, slugify(name)[:40] or "person"), name=name
+    )
     user.set_password(given["password"])
     user.save()
     login(request._request, user, backend="django.contrib.auth.backends.ModelBackend")
     request.user = user
     return user.person
-
-
-def _slug(name: str) -> str:
-    base = slugify(name)[:40] or "person"
-    slug, n = base, 2
-    while Person.objects.filter(slug=slug).exists():
-        slug, n = f"{base}-{n}", n + 1
-    return slug
 
 
 def good_password(password: str, user: User, field: str) -> None:

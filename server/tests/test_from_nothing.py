@@ -64,6 +64,7 @@ class Airframe(OwnPlane):
         self.assertEqual(again["y_m"], bay["y_m"])
         self.patch("bays/oil-cooler-bay", change, status=409)
         self.delete("bays/oil-cooler-bay")
+        self.assertIn("Bay taken away: ", self.get("since")["changes"][0]["said"])
         self.assertNotIn("oil-cooler-bay", {b["slug"] for b in self.get()["bays"]})
 
     def test_a_bay_that_cannot_be_is_refused(self):

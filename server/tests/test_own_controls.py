@@ -4,7 +4,7 @@ import io
 
 from core.controls.patterns import PATTERNS
 from server.controls.models import Control, Requirement
-from server.tests.own import OwnPlane
+from server.tests.own import OwnPlane, Writing
 
 LIMITS = {"nominal": "", "plus": "", "minus": "", "lo": "", "hi": "", "page": "4"}
 
@@ -212,6 +212,19 @@ class TakingAway(OwnControls):
         self.remove("surfaces/centre-flap", centre["version"])
         self.assertEqual(len(self.get("controls/flaps")["surfaces"]), 2)
 
+    def test_what_is_compared_keeps_both_its_sides_and_both_its_stops(self):
+        self.make("Ailerons")
+        self.ask("ailerons", surface="left-aileron", kind="ratio", lo="1.3", hi="1.7")
+        sheet = self.ask("ailerons", kind="symmetry", position="up_stop", hi="1")
+        keep = {"version": sheet["version"], "positions": ["neutral", "up_stop"]}
+        self.refused("positions", "patch", "controls/ailerons", keep)
+        right = {"version": 1, "reason": "not there"}
+        self.assertIn(
+            "compared", self.refused("surface", "post", "surfaces/right-aileron/removal", right)
+        )
+        self.refused("side", "patch", "surfaces/right-aileron", {"version": 1, "side": ""})
+        self.patch("surfaces/right-aileron", {"version": 1, "name": "Starboard aileron"})
+
     def test_a_requirement_goes_with_its_reason(self):
         self.make()
         sheet = self.ask("elevator", surface="elevator", position="up_stop", lo="25", hi="28")
@@ -332,3 +345,50 @@ class Asking(OwnControls):
             [c["reason"] for c in sheet["requirements"][0]["changes"]],
             ["revision B of the drawing", "misread"],
         )
+
+
+class OnTheLinkage(Writing):
+    def test_what_the_linkage_moves_stays(self):
+        sheet = self.get("controls/ailerons")
+        for stop in ("up_stop", "down_stop"):
+            kept = [p for p in sheet["positions"] if p != stop]
+            self.refused(
+                "positions",
+                "patch",
+                "controls/ailerons",
+                {"version": sheet["version"], "positions": kept},
+            )
+        control = Control.objects.get(aircraft=self.fenlark, slug="ailerons")
+        control.requirements.all().delete()
+        kept = {"version": sheet["version"], "positions": ["neutral", "down_stop"]}
+        self.assertIn("linkage", self.refused("positions", "patch", "controls/ailerons", kept))
+
+    def test_a_sense_check_of_other_words_is_none(self):
+        self.mend_elevator()
+        ready = lambda: self.get("signatures/control:elevator")["why_not"]
+        self.assertFalse([w for w in ready() if "sense" in w])
+        version = self.get("controls/elevator")["version"]
+        self.patch(
+            "controls/elevator",
+            {"version": version, "sense_check": "Stick back: leading edge down"},
+        )
+        self.assertTrue([w for w in ready() if "What must be seen was changed" in w])
+        self.post("controls/elevator/sense-checks", {"right_way": True, "free": True})
+        self.assertFalse([w for w in ready() if "What must be seen was changed" in w])
+
+    def test_no_turn_is_advised_by_a_figure_without_tolerance_and_documents_say_so(self):
+        rows = Requirement.objects.filter(
+            surface__slug="left-aileron", position="up_stop", kind="travel"
+        )
+        for q in rows:
+            body = LIMITS | {
+                "version": q.version,
+                "nominal": "21",
+                "no_tolerance": True,
+                "source": q.source_id,
+                "reason": "as printed",
+            }
+            self.patch(f"requirements/{q.pk}", body)
+        found = self.post("controls/ailerons/linkage/advice", {"output": "left"}, 200)
+        self.assertFalse(found["found"])
+        self.assertFalse(found["changes"])

@@ -62,7 +62,8 @@ def measured(control: Control, d: Document, asked: Asked) -> list[Measured]:
     held = hold(control)
     by_place: dict[tuple[str, str], tuple[Requirement, Any]] = {}
     for r in held.judged.requirements:
-        if r.surface is not None and r.kind in ("travel", "neutral"):
+        # By a figure without a tolerance no turn is worked out: there is nothing to be inside of.
+        if r.surface is not None and r.kind in ("travel", "neutral") and not r.no_tolerance:
             key = (r.surface.slug, r.position)
             conflict = held.results[r.pk]["conflict"]
             if key not in by_place or (conflict and conflict["decided"] == r.pk):

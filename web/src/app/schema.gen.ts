@@ -4137,6 +4137,7 @@ export interface components {
       name: string;
       sense_check: string;
       positions: string[];
+      kinds: ("travel" | "neutral" | "symmetry" | "ratio" | "repeatability")[];
       version: number;
       primary: boolean;
       primary_reason: string;

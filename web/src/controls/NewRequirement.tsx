@@ -20,25 +20,11 @@ const KINDS: { value: Kind; word: string }[] = [
   { value: "repeatability", word: "neutral from above and below (play)" },
 ];
 
-/** Which kinds can be asked of this control at all. */
-function kindsOf(sheet: Sheet) {
-  const has = (...positions: string[]) => positions.every((x) => sheet.positions.includes(x));
-  const sides = new Set(sheet.surfaces.map((s) => s.side));
-  const can: Record<Kind, boolean> = {
-    travel: sheet.positions.some((x) => x !== "neutral"),
-    neutral: has("neutral"),
-    symmetry: sides.has("left") && sides.has("right"),
-    ratio: has("up_stop", "down_stop"),
-    repeatability: has("neutral"),
-  };
-  return KINDS.filter((k) => can[k.value]);
-}
-
 export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const sources = useSources(slug);
   const { write, error, busy } = useWrite();
-  const kinds = kindsOf(sheet);
+  const kinds = KINDS.filter((k) => sheet.kinds.includes(k.value));
   const travels = sheet.positions.filter((x) => x !== "neutral");
   const [kind, setKind] = useState<Kind>(kinds[0]?.value ?? "travel");
   const [surface, setSurface] = useState(sheet.surfaces[0]?.slug ?? "");

@@ -9,7 +9,7 @@ import { usePeople, useRefresh } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
 import { Choice, same, TextField, Tick } from "../kit/fields";
-import { Waiting } from "../marks/Said";
+import { Said, Waiting } from "../marks/Said";
 import { when } from "../marks/words";
 import { PasswordForm } from "./PasswordForm";
 import "./people.css";
@@ -164,7 +164,7 @@ function Invite() {
         <Choice label="As" value={role} set={(r) => setRole(r as Role)} options={ROLES} />
         {role === "helper" && <Tick label="Second inspector" value={second} set={setSecond} />}
         <p className="quiet form-name">
-          A {role} {CAN[role]}.
+          {role === "owner" ? "An" : "A"} {role} {CAN[role]}.
         </p>
       </Entry>
       {link && (
@@ -225,7 +225,7 @@ function Open({ people }: { people: People }) {
           </li>
         ))}
       </ul>
-      <Entry save={() => {}} error={error} children={null} />
+      <Said error={error} />
     </>
   );
 }
