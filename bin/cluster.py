@@ -7,6 +7,7 @@ cannot enter the checkout the cluster lies under /var/tmp instead.
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import hashlib
 import json
 import os
@@ -15,6 +16,7 @@ import shutil
 import socket
 import subprocess
 import sys
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -129,10 +131,15 @@ class Cluster:
             said = (done.stderr or done.stdout).strip()
             raise Trouble(
                 f"{Path(command[0]).name} failed: {said}\n"
-                f"The cluster lies in {self.folder}; its log is {self.log}.\n"
-                "If its data are not needed, delete that folder and start again."
+                f"The cluster lies in {self.folder}; its log is {self.log}.\n{self._way_out()}"
             )
         return done
+
+    def _way_out(self) -> str:
+        """What may be done; data that a server is using are never told to be deleted."""
+        if self.running():
+            return "A server runs on its data: stop that first, and leave the folder as it is."
+        return "If its data are not needed, delete that folder and start again."
 
     def make(self) -> None:
         """Make the cluster if it is not there."""
@@ -142,7 +149,7 @@ class Cluster:
             if "password" not in self.state:
                 raise Trouble(
                     f"{self.state_file} is missing but the cluster in {self.folder} is there."
-                    " Put it back, or delete that folder to begin anew."
+                    f" Put it back. {self._way_out()}"
                 )
             return
         self.state = {"password": secrets.token_urlsafe(24)}
@@ -166,6 +173,7 @@ class Cluster:
                 self._run(["rm", "-rf", str(self.data)])
             self.make()
         if self.running() and "port" in self.state:
+            self._wait()
             return False
         self._clear_stale_lock()
         port = int(self.state.get("port", 0))
@@ -178,7 +186,17 @@ class Cluster:
             options += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
         command = [str(self.bin / "pg_ctl"), "-D", str(self.data), "-l", str(self.log)]
         self._run([*command, "-w", "-t", "30", "-o", options, "start"])
+        self._wait()
         return True
+
+    def _wait(self) -> None:
+        """Until it takes connections: after a crash it first puts its data in order."""
+        asked = [str(self.bin / "pg_isready"), "-q", "-h", "127.0.0.1", "-p", self.state["port"]]
+        for _ in range(600):
+            if self._run(asked, check=False).returncode == 0:
+                return
+            time.sleep(0.1)
+        raise Trouble(f"PostgreSQL takes no connections after a minute; its log is {self.log}.")
 
     def _clear_stale_lock(self) -> None:
         """A killed server leaves its lock; its number may be another program's by now."""
@@ -217,6 +235,27 @@ class Cluster:
         if not psql(f"SELECT 1 FROM pg_database WHERE datname = '{name}'"):
             psql(f'CREATE DATABASE "{name}"')
         return self.url(name)
+
+
+@contextlib.contextmanager
+def alone() -> Iterator[None]:
+    """Hold this folder and its database: what runs from them runs once."""
+    HOME.mkdir(exist_ok=True)
+    own = os.environ.get("DATABASE_URL", "")
+    name = f"running-{hashlib.sha256(own.encode()).hexdigest()[:8]}" if own else "running"
+    with (HOME / name).open("a+") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            lock.seek(0)
+            raise Trouble(
+                f"It already runs from this folder, as process {lock.read().strip() or '?'}."
+                " Use that one, or stop it first."
+            ) from None
+        lock.truncate(0)
+        lock.write(str(os.getpid()))
+        lock.flush()
+        yield
 
 
 @contextlib.contextmanager

@@ -16,7 +16,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
-from cluster import HOME, ROOT, Trouble, database, free_port, installation, is_free, main
+from cluster import HOME, ROOT, Trouble, alone, database, free_port, installation, is_free, main
 
 PYTHON = str(HOME / "venv" / "bin" / "python")
 WEB_SOURCES = (
@@ -86,44 +86,86 @@ def _with_parent() -> None:
     ctypes.CDLL(None).prctl(1, signal.SIGTERM)
 
 
-@contextlib.contextmanager
-def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
-    """The stand-ins and the server, running; the address to open."""
-    ports = {name: free_port() for name in STAND_INS}
-    env = settings(url, ports)
-    gunicorn = [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
-    commands = [
-        [PYTHON, "-m", "instruments.standins", *(f"--{n}={p}" for n, p in ports.items())],
-        [*gunicorn, "-w", str(workers), "-c", "python:server.config.gunicorn"],
-    ]
-    children = [subprocess.Popen(c, cwd=ROOT, env=env, preexec_fn=_with_parent) for c in commands]
-    try:
-        address = f"http://127.0.0.1:{port}/"
-        _wait(address, children)
-        yield address
-    finally:
-        for child in children:
+class Parts:
+    """The stand-ins and the server, each a process of its own; `address` to open."""
+
+    MOST_ENDINGS = 5
+
+    def __init__(self, url: str, port: int, workers: int = 2) -> None:
+        self.address = f"http://127.0.0.1:{port}/"
+        ports = {name: free_port() for name in STAND_INS}
+        self.env = settings(url, ports)
+        gunicorn = [PYTHON, "-m", "gunicorn", "server.config.wsgi", "-b", f"127.0.0.1:{port}"]
+        self.commands = {
+            "The stand-in instruments": [
+                *(PYTHON, "-m", "instruments.standins"),
+                *(f"--{n}={p}" for n, p in ports.items()),
+            ],
+            "The server": [*gunicorn, "-w", str(workers), "-c", "python:server.config.gunicorn"],
+        }
+        self.endings: list[float] = []
+        self.children = {name: self._child(name) for name in self.commands}
+
+    def _child(self, name: str) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(
+            self.commands[name], cwd=ROOT, env=self.env, preexec_fn=_with_parent
+        )
+
+    def wait(self) -> None:
+        """Until the server answers."""
+        # It makes the database ready first: an upgrade of many aircraft takes its time.
+        for _ in range(12000):
+            if any(c.poll() is not None for c in self.children.values()):
+                raise Trouble("A part of it ended at once: see above.")
+            try:
+                with urllib.request.urlopen(f"{self.address}api/ready", timeout=1) as answer:
+                    if answer.status == 200:
+                        return
+            except OSError:
+                time.sleep(0.05)
+        raise Trouble("The server does not answer after ten minutes: see above.")
+
+    def keep(self) -> None:
+        """Start again what has ended; gives up where something ends again and again."""
+        for name, child in self.children.items():
+            if child.poll() is None:
+                continue
+            now = time.monotonic()
+            self.endings = [*(t for t in self.endings if now - t < 60.0), now]
+            if len(self.endings) > self.MOST_ENDINGS:
+                raise Trouble(f"{name} ended {self.MOST_ENDINGS} times in a minute: see above.")
+            print(f"{name} ended by itself and is started again.", flush=True)
+            _end(child)
+            self.children[name] = self._child(name)
+
+    def stop(self) -> None:
+        """End all of it, and what it started."""
+        for child in self.children.values():
             with contextlib.suppress(ProcessLookupError):
                 os.killpg(child.pid, signal.SIGTERM)
-        for child in children:
+        for child in self.children.values():
             try:
                 child.wait(timeout=8)
             except subprocess.TimeoutExpired:
-                os.killpg(child.pid, signal.SIGKILL)
+                _end(child)
 
 
-def _wait(address: str, children: list[subprocess.Popen[bytes]]) -> None:
-    # The server makes the database ready first: an upgrade of many aircraft takes its time.
-    for _ in range(12000):
-        if any(c.poll() is not None for c in children):
-            raise Trouble("A part of it ended at once: see above.")
-        try:
-            with urllib.request.urlopen(f"{address}api/ready", timeout=1) as answer:
-                if answer.status == 200:
-                    return
-        except OSError:
-            time.sleep(0.05)
-    raise Trouble("The server does not answer after ten minutes: see above.")
+def _end(child: subprocess.Popen[bytes]) -> None:
+    """Nothing of a process's group is left."""
+    with contextlib.suppress(ProcessLookupError):
+        os.killpg(child.pid, signal.SIGKILL)
+    child.wait()
+
+
+@contextlib.contextmanager
+def running(url: str, port: int, workers: int = 2) -> Iterator[str]:
+    """The stand-ins and the server, running; the address to open."""
+    parts = Parts(url, port, workers)
+    try:
+        parts.wait()
+        yield parts.address
+    finally:
+        parts.stop()
 
 
 def start() -> None:
@@ -146,13 +188,25 @@ def start() -> None:
             raise Trouble("--fresh does not touch a DATABASE_URL of your own: empty it yourself.")
     for ending in (signal.SIGINT, signal.SIGTERM):
         signal.signal(ending, signal.default_int_handler)
-    build_web()
-    with database(fresh=asked.fresh) as url, running(url, port) as address:
-        print(f"Ash Lane is ready after {time.monotonic() - begun:.1f} s. Open {address}")
+    with alone():
+        build_web()
+        with database(fresh=asked.fresh) as url:
+            _serve(Parts(url, port), begun)
+    print("Stopped.")
+
+
+def _serve(parts: Parts, begun: float) -> None:
+    """Until somebody stops it."""
+    try:
+        parts.wait()
+        print(f"Ash Lane is ready after {time.monotonic() - begun:.1f} s. Open {parts.address}")
         print("Ctrl-C stops it; what you entered is kept.", flush=True)
         with contextlib.suppress(KeyboardInterrupt):
-            signal.pause()
-    print("Stopped.")
+            while True:
+                time.sleep(1.0)
+                parts.keep()
+    finally:
+        parts.stop()
 
 
 if __name__ == "__main__":

@@ -6,8 +6,9 @@ A turned sign, a moved comparison, another constant, a dropped call, an inverted
 from __future__ import annotations
 
 import ast
+from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
@@ -39,11 +40,12 @@ class Fault:
     now: str
     begin: int
     end: int
+    around: str = ""
 
     @property
     def name(self) -> str:
-        """As it is listed, and as it is set aside (without its line)."""
-        return f"{self.file} | {self.was} | {self.now}"
+        """As it is listed, and as it is set aside: with its line as written, not its number."""
+        return f"{self.file} | {self.around} | {self.was} | {self.now}"
 
     def sown(self, text: bytes) -> bytes:
         """The file's text with it."""
@@ -65,6 +67,7 @@ def sources(part: str) -> list[Path]:
 def faults(name: str, text: str) -> Iterator[Fault]:
     """All that can be sown into a text."""
     starts = [0]
+    seen: Counter[tuple[int, str, str]] = Counter()
     for line in text.encode().splitlines(keepends=True):
         starts.append(starts[-1] + len(line))
     for node, statement in _walked(ast.parse(text), 1):
@@ -76,7 +79,10 @@ def faults(name: str, text: str) -> Iterator[Fault]:
             was = text.encode()[begin:end].decode()
             if "\n" not in was:
                 lines = range(statement, last + 1)
-                yield Fault(name, node.lineno, lines, kind, was, changed, begin, end)
+                one = Fault(name, node.lineno, lines, kind, was, changed, begin, end)
+                around = text.splitlines()[node.lineno - 1].strip()
+                same = seen[node.lineno, was, changed] = seen[node.lineno, was, changed] + 1
+                yield replace(one, around=around + f" (the {same}.)" * (same > 1))
 
 
 def _walked(node: ast.AST, statement: int) -> Iterator[tuple[ast.AST, int]]:

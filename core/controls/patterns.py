@@ -18,7 +18,7 @@ SIDES = ("", "left", "right")
 # What a surface that lies can be brought to, and one that stands.
 LYING = ("neutral", "up_stop", "down_stop")
 STANDING = ("neutral", "left_stop", "right_stop")
-DETENT = re.compile(r"detent_([1-9]\d?)")
+DETENT = re.compile(r"detent_([1-9]\d?)", re.ASCII)
 MOST_SURFACES, MOST_DETENTS = 8, 8
 NOT_PRIMARY = "is no primary control (14 CFR 23.689; confirm against the current edition)"
 

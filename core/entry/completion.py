@@ -54,9 +54,9 @@ def _place(head: str, rest: str, names: Names) -> tuple[str, str, list[str]] | N
 
 
 def _after_torque(rest: str, joints: list[str], names: Names) -> tuple[str, str, list[str]] | None:
-    found = re.match(r"([-+]?\d+(?:[.,]\d+)?\s*[a-z.·*-]+\s+)(.*)$", rest)
+    found = re.match(r"([-+]?[0-9]+(?:[.,][0-9]+)?\s*[a-z.·*-]+\s+)(.*)$", rest)
     if not found:
-        number = re.match(r"([-+]?\d+(?:[.,]\d+)?\s+)([a-z]*)$", rest)
+        number = re.match(r"([-+]?[0-9]+(?:[.,][0-9]+)?\s+)([a-z]*)$", rest)
         return (number[1], number[2], ["inlb ", "Nm ", "ftlb "]) if number else None
     kept, tail = found[1], found[2]
     joint, with_, wrench = tail.partition(" with ")

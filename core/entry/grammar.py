@@ -129,11 +129,12 @@ def _jump(words: list[str], names: Names) -> Jump:
 
 
 _TORQUE = re.compile(
-    r"(?P<value>[-+]?\d+(?:[.,]\d+)?\s*(?:(?:in|ft|n)[ .·*-]*(?:lbf|lbs|lb|m)|[a-z]*(?=\s)))\s+"
+    r"(?P<value>[-+]?[0-9]+(?:[.,][0-9]+)?\s*"
+    r"(?:(?:in|ft|n)[ .·*-]*(?:lbf|lbs|lb|m)|[a-z]*(?=\s)))\s+"
     r"(?P<joint>.+?)(?:\s+with\s+(?P<wrench>.+))?$",
     re.IGNORECASE,
 )
-_NO_UNIT = re.compile(r"[-+]?\d+(?:[.,]\d+)?$")
+_NO_UNIT = re.compile(r"[-+]?[0-9]+(?:[.,][0-9]+)?$")
 
 
 def _torque(said: str, names: Names) -> JointDone:

@@ -11,7 +11,7 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 
 # Where a thickness may begin: at the first word, or a later one, that begins with a digit.
-_BEGIN = re.compile(r"(?:^|(?<=\s))(?=[.,]?\d)")
+_BEGIN = re.compile(r"(?:^|(?<=\s))(?=[.,]?[0-9])")
 
 
 @dataclass(frozen=True)

@@ -103,7 +103,7 @@ def _matches(key: str, asked: Any, has: Any) -> bool | None:
 def _kind(value: Any) -> tuple[str, Any]:
     """A number, also one written as text; else the text."""
     if isinstance(value, str):
-        digits = re.fullmatch(r"\s*-?\d+(\.\d+)?\s*", value)
+        digits = re.fullmatch(r"\s*-?\d+(\.\d+)?\s*", value, re.ASCII)
         return ("number", Fraction(value)) if digits else ("text", value)
     if isinstance(value, bool) or not isinstance(value, (int, float)):
         return "other", value

@@ -93,7 +93,7 @@ def freshness(body: Mapping[str, Any], facts: Sequence[Fact]) -> Freshness:
 
 
 def _check_time(at: str) -> None:
-    if not re.fullmatch(r"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", at or ""):
+    if not re.fullmatch(r"\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ", at or "", re.ASCII):
         raise Refused("at", "must be UTC as YYYY-MM-DDThh:mm:ssZ")
     try:
         datetime.fromisoformat(at.replace("Z", "+00:00"))

@@ -1,6 +1,7 @@
 """Just inside and just outside of what a rule takes, and which of several is named."""
 
 import math
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from unittest import TestCase
 
@@ -12,9 +13,11 @@ from core.aircraft.template import ENGINES, GEARS, WINGS, Described, airframe
 from core.basis.checks import STEPS, state_of
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.cables.pluck import spectrum
+from core.cables.pluck import Peak, Spectrum, spectrum
+from core.cables.pluck_check import QUIET_BEFORE_S, _mains, _sudden
 from core.cables.pluck_signal import Signal, made
 from core.cables.pull import sideways_pull
+from core.controls.edge_offset import TrailingEdge, offset_for
 from core.controls.gauge import FACES, on_face
 from core.controls.template import print_check
 from core.rulebook import rule
@@ -117,9 +120,35 @@ class Edges(TestCase):
         self.assertLess(fin[0][0], fin[1][0])
         self.assertTrue(all(z > top[-1][1] for _, z in fin[1:3]))
 
+    def test_an_edge_at_neutral_is_offset_by_what_the_page_says_of_zero(self):
+        edge = TrailingEdge(0.4, "straight")
+        self.assertEqual(offset_for(edge, 0.0), 0.0)
+        self.assertEqual(told(offset_for, edge, -1e-6)[0], "deflection")
+
 
 class Sound(TestCase):
     RATE = 8000.0
+
+    def test_the_hum_of_the_mains_is_told_at_its_first_tone_too(self):
+        for f, mains in ((50.0, True), (60.0, True), (150.0, True), (57.0, False), (25.0, False)):
+            peaks = (Peak(f, 1.0), Peak(77.7, 0.19))
+            tone = Spectrum(np.zeros(1), np.zeros(1), (30.0, 300.0), 0.0, peaks, 0.5)
+            self.assertEqual(_mains(tone), mains, f)
+            loud = replace(tone, peaks=(Peak(f, 1.0), Peak(77.7, 0.21)))
+            self.assertFalse(_mains(loud), f)
+
+    def test_a_pluck_begins_out_of_a_quiet_of_three_spans(self):
+        span = round(QUIET_BEFORE_S * self.RATE)
+        gap = round(0.01 * self.RATE)
+        x = np.zeros(20 * span)
+        x[10 * span : 12 * span] = np.tile([0.3, -0.3], span)
+        x[10 * span] = 0.5
+        # Over three spans, 0.17 in two fifths of them is more than 0.35 of what comes after.
+        for begins, ends, sudden in ((0, 0, True), (0, 6.9, True), (7, 8.2, False), (7, 7.9, True)):
+            noisy = x.copy()
+            where = slice(round(begins * span) - gap, round(ends * span) - gap)
+            noisy[where] = np.resize([0.17, -0.17], noisy[where].size)
+            self.assertEqual(_sudden(noisy, self.RATE), sudden, begins)
 
     @given(st.floats(40.0, 200.0))
     def test_a_tone_between_two_lines_of_the_spectrum_is_found_where_it_is(self, f):

@@ -17,13 +17,13 @@ from scipy.optimize import brentq, fsolve
 from core.basis.refused import Refused
 from core.basis.vectors import minus, size
 from core.controls.linkage.advising import Aim, Item, advise, predict
-from core.controls.linkage.arm_holes import arm_holes
-from core.controls.linkage.contact import Bench, Stop
+from core.controls.linkage.arm_holes import STEP_M, _margin, arm_holes
+from core.controls.linkage.contact import Bench, Stop, at_stops, met, places
 from core.controls.linkage.document import document_from, document_to, schema
 from core.controls.linkage.fitting import fit, wrong_way
 from core.controls.linkage.loads import rod_loads
 from core.controls.linkage.lockup import lockup
-from core.controls.linkage.mechanism import ByRod
+from core.controls.linkage.mechanism import Body, ByInput, ByRod, End, Mechanism, Rod
 from core.controls.linkage.reading import mechanism_from
 from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import gear, plan, rates, solve
@@ -155,6 +155,30 @@ class Kinematics(TestCase):
         load = rod_loads(motion, "pitch", 450.0)["fwd"]
         np.testing.assert_allclose(load, 450.0 * 0.46 / arm)
 
+    def test_a_grip_on_its_lever_s_own_axis_moves_nothing(self):
+        d = DOCUMENTS["fenlark-elevator"]
+        m = d.plan.mechanism
+        stick = next(b for b in m.bodies if "grip" in b.points)
+        on_axis = replace(stick, points=stick.points | {"grip": stick.pivot})
+        m = replace(m, bodies=tuple(on_axis if b is stick else b for b in m.bodies))
+        with self.assertRaises(Refused) as refused:
+            rod_loads(solve(plan(m), {"pitch": np.array([0.0])}), "pitch", 450.0)
+        self.assertEqual(refused.exception.field, "input")
+
+    @given(st.floats(-1.5, 1.5))
+    def test_a_ball_joint_s_bores_share_the_twist_of_their_rod_between_them(self, turn):
+        """The near body turns about the rod itself: all that its bore does is twist."""
+        here, there, below = (0.0, 0.0, 0.0), (0.3, 0.0, 0.0), (0.3, 0.0, -0.1)
+        along, side, up = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)
+        near = Body("near", "turn", along, ByInput("roll"), here, {"end": here})
+        far = Body("far", "turn", side, ByRod("rod"), below, {"end": there})
+        rod = Rod("rod", End("near", "end", up), End("far", "end", up))
+        m = Mechanism("pair", {"roll": "rad"}, (near, far), (rod,))
+        state = rod_states(solve(plan(m), {"roll": np.array([turn])}))["rod"]
+        np.testing.assert_allclose(np.abs(state.twist), abs(turn), atol=1e-12)
+        for end in (state.a, state.b):
+            np.testing.assert_allclose(end.misalign, abs(turn) / 2, atol=1e-12)
+
 
 class Advice(TestCase):
     def test_what_it_proposes_is_inside_when_solved_again(self):
@@ -231,6 +255,24 @@ class Advice(TestCase):
         self.assertLess(horn.outward, 0.0)
         self.assertGreaterEqual(horn.worst_margin, aim.U)
 
+    def test_the_hole_is_proposed_for_what_was_measured_and_in_the_least_steps(self):
+        b, aim = ailerons({"neutral": 0.4, "minus": 15.0, "plus": -10.0})
+        b = replace(b, stops=tuple(s for s in b.stops if s.kind == "input"))
+        base = at_stops(b, {}, np.zeros(1, dtype=int), places(b.stops))
+        base = {k: float(getattr(base, k)[0]) for k in ("neutral", "plus", "minus")}
+        for hole in arm_holes(b, aim):
+            body = next(x for x in b.plan.mechanism.bodies if x.id == hole.body)
+            mark = hole.rod, body, hole.point
+            steps = round(abs(hole.outward) / STEP_M)
+            side = math.copysign(STEP_M, hole.outward)
+            margins = [_margin(b, aim, base, mark, side * i) for i in range(steps + 1)]
+            self.assertGreaterEqual(margins[-1], aim.U)
+            self.assertTrue(all(m < aim.U for m in margins[:-1]), hole)
+            # The rod is set again: neutral, 0.4 off as measured, comes to the middle.
+            wide = replace(aim, required={"neutral": aim.required["neutral"]})
+            room = _margin(b, wide, base, mark, hole.outward)
+            self.assertAlmostEqual(room, r(0.5), delta=r(0.01))
+
     def test_readings_that_this_linkage_cannot_give_are_named(self):
         b, _ = ailerons({})
         good = {"neutral": r(1.0), "minus": r(21.6), "plus": r(-14.0)}
@@ -261,6 +303,13 @@ class Stopping(TestCase):
         self.assertEqual(said, ("plus: required stop not first", "plus: servo stop first"))
         near = stops(self.bench(Stop("stick", "stick", "max", r(24.2), "input"))).findings
         self.assertEqual(near, ("plus: up and stick together",))
+
+    @given(st.floats(1e-6, 25.0), st.booleans())
+    def test_a_stop_of_the_lever_is_met_where_it_stands(self, degrees, up):
+        place = r(degrees) * (1 if up else -1)
+        b = replace(self.bench(), stops=(Stop("one", "stick", "max" if up else "min", place),))
+        found = met(b, 1 if up else -1, {}, np.zeros(1, dtype=int), places(b.stops))
+        self.assertAlmostEqual(float(found.inputs[0, 0]), place, 9)
 
     def test_it_locks_before_any_stop_where_there_is_none(self):
         d = DOCUMENTS["fenlark-elevator"]

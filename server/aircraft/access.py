@@ -39,9 +39,14 @@ def member(request: Request, slug: str, doing: str = "read") -> Member:
     )
     if found is None:
         raise Http404
-    if not may(found, doing):
-        raise PermissionDenied(f"As {found.role} you cannot {SAID.get(doing, doing)}.")
+    allow(found, doing)
     return found
+
+
+def allow(who: Member, *doings: str) -> None:
+    """403 with the reason, unless this member may do one of these."""
+    if not any(may(who, doing) for doing in doings):
+        raise PermissionDenied(f"As {who.role} you cannot {SAID.get(doings[0], doings[0])}.")
 
 
 def may(who: Member, doing: str) -> bool:

@@ -13,7 +13,7 @@ from rest_framework import serializers
 
 from core.aircraft.bays import AXES, checked_limits
 from core.aircraft.template import ENGINES, GEARS, WINGS, Described, airframe
-from core.basis.quantities import parse
+from core.basis.quantities import parse, whole
 from core.basis.refused import Refused
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
@@ -248,5 +248,5 @@ def _facts(typed: str) -> dict[str, Any]:
         key, equals, value = (x.strip() for x in pair.partition("="))
         if not key or not equals or not value:
             raise Refused("facts", f"{pair.strip()!r} is not key=value")
-        found[key] = int(value) if value.lstrip("-").isdigit() else value
+        found[key] = value if (number := whole(value)) is None else number
     return found

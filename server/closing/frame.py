@@ -28,7 +28,7 @@ from server.aircraft.facts import (
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
 from server.aircraft.slugs import slug_for
 from server.closing import gates
-from server.config.forms import checked
+from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.hardware.judging import judge_again, with_hours
 from server.journal.writing import note
@@ -115,6 +115,7 @@ def change(request: Request, slug: str, kind: Kind, key: str) -> Response:
 def remove(request: Request, slug: str, kind: Kind, key: str) -> Response:
     """Take it away; refused if something still needs it. It stays in the history."""
     who = member(request, slug, "change facts")
+    checked(Form, request)
     with transaction.atomic():
         row = _one(kind.model, who.aircraft, key)
         if isinstance(row, Bay) and (row.joints.exists() or row.closures.exists()):

@@ -8,6 +8,20 @@ from typing import Any
 from rest_framework import serializers
 from rest_framework.request import Request
 
+NUMBERS = (
+    serializers.IntegerField,
+    serializers.FloatField,
+    serializers.DecimalField,
+    serializers.DateField,
+    serializers.DateTimeField,
+)
+ODD = "write it with the digits 0 to 9"
+
+
+def _odd(field: serializers.Field[Any, Any, Any, Any], value: Any) -> bool:
+    """Whether a number or day is written with the digits of another script."""
+    return isinstance(field, NUMBERS) and isinstance(value, str) and not value.isascii()
+
 
 class Form(serializers.Serializer[Any]):
     """What is sent. Refuses what is not one of its fields: a slip of the name loses nothing."""
@@ -16,8 +30,9 @@ class Form(serializers.Serializer[Any]):
         """The fields' values."""
         if isinstance(data, Mapping):
             unknown = {str(k): ["is not known here"] for k in data if k not in self.fields}
-            if unknown:
-                raise serializers.ValidationError(unknown)
+            odd = {k: [ODD] for k, f in self.fields.items() if _odd(f, data.get(k))}
+            if unknown or odd:
+                raise serializers.ValidationError(unknown | odd)
         return super().to_internal_value(data)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
+from django.db import connection
 from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 
@@ -24,5 +25,7 @@ def no_such(request: HttpRequest) -> JsonResponse:
 
 
 def ready(request: HttpRequest) -> JsonResponse:
-    """Whether the server answers; bin/start waits for it."""
+    """Whether the server and its database answer (503 with the reason); bin/start waits for it."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT 1")
     return JsonResponse({"ready": True})

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from django.core.exceptions import ValidationError as ModelError
 from django.http import HttpRequest, JsonResponse
 from rest_framework import exceptions, status
 from rest_framework.response import Response
-from rest_framework.views import exception_handler
+from rest_framework.views import exception_handler, set_rollback
 
 from core.basis.refused import Refused
+from server.config.faults import trouble
 
 MEDIA = "application/problem+json"
 
@@ -34,6 +35,9 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
         return _refused([{"field": "value", "reason": m} for m in error.messages])
     if isinstance(error, exceptions.ValidationError):
         return _refused(list(_flat(error.detail, "")))
+    if (told := trouble(error)) is not None:
+        set_rollback()
+        return cast(Response, told)
     response = exception_handler(error, context)
     if response is None:
         return None

@@ -31,6 +31,8 @@ def database(url: str) -> dict[str, Any]:
         "HOST": parts.hostname or "",
         "PORT": str(parts.port or ""),
         "CONN_MAX_AGE": int(os.environ.get("ASHLANE_CONN_MAX_AGE", "0")),
+        # A connection kept from before the database went away is made anew, not stumbled over.
+        "CONN_HEALTH_CHECKS": True,
         "TEST": {"NAME": os.environ.get("ASHLANE_TEST_DB", f"test_{parts.path.strip('/')}")},
     }
 
@@ -85,6 +87,7 @@ INSTALLED_APPS = [
     "server.demo",
 ]
 MIDDLEWARE = [
+    "server.config.faults.Plainly",
     "django.middleware.security.SecurityMiddleware",
     "server.config.headers.NotKept",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -170,7 +173,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": [
-        "rest_framework.parsers.JSONParser",
+        "server.config.parsing.Json",
         "rest_framework.parsers.MultiPartParser",
     ],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",

@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.basis.quantities import whole
 from core.basis.refused import Refused
 from server.aircraft.access import may, member
 from server.aircraft.models import Member
@@ -204,7 +205,7 @@ class SheetView(APIView):
     def get(self, request: Request, slug: str, control: str) -> Response:
         """Of the current round, or of an earlier one."""
         asked = request.query_params.get("round", "")
-        number = int(asked) if asked.isdigit() else None
+        number = whole(asked)
         return Response(sheet(control_of(member(request, slug), control), number))
 
     patch = writes(

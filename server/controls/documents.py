@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable
 from datetime import UTC, datetime
 
+from core.basis.quantities import whole
 from core.basis.refused import Refused
 from core.signoff.documents import Statement
 from server.aircraft.models import Aircraft, Member, Source
@@ -102,9 +103,7 @@ def decide(who: Member, control: Control, requirement: int, reason: str) -> Held
 
 def _decide(who: Member, chosen: str, reason: str) -> None:
     key = chosen.removeprefix(KEY)
-    r = Requirement.objects.filter(
-        control__aircraft=who.aircraft, pk=int(key) if key.isdigit() else 0
-    ).first()
+    r = Requirement.objects.filter(control__aircraft=who.aircraft, pk=whole(key) or 0).first()
     if r is None:
         raise Refused("chosen", "is not a requirement of this aircraft")
     control = Control.objects.select_for_update().get(pk=r.control_id)

@@ -13,12 +13,12 @@ from typing import Any
 from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.exceptions import PermissionDenied
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.aircraft.access import SAID, check_version, may, member
+from server.aircraft.access import allow, check_version, member
 from server.aircraft.models import Member
+from server.config.forms import Form
 from server.config.shapes import answer
 from server.journal import writing as journal
 
@@ -60,8 +60,7 @@ class Write:
     def __call__(self, request: Request, slug: str, at: Mapping[str, Any]) -> Any:
         """Do it, in one transaction; the answer."""
         who = member(request, slug)
-        if not any(may(who, doing) for doing in self.may):
-            raise PermissionDenied(f"As {who.role} you cannot {SAID[self.may[0]]}.")
+        allow(who, *self.may)
         given = self._given(request)
         with transaction.atomic():
             subject = self.find(who, at)
@@ -76,10 +75,8 @@ class Write:
             return self.answer(act)
 
     def _given(self, request: Request) -> Given:
-        if self.form is None:
-            return {}
         multipart = (request.content_type or "").startswith("multipart/")
-        asked = self.form(data=flat(request) if multipart else request.data)
+        asked = (self.form or Form)(data=flat(request) if multipart else request.data)
         asked.is_valid(raise_exception=True)
         found: Given = dict(asked.validated_data)
         file = request.FILES.get("file")

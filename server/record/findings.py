@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.basis.refused import Refused
-from server.aircraft.access import bay_of, member
+from server.aircraft.access import allow, bay_of, member
 from server.config.forms import Form, checked
 from server.config.paging import Pages
 from server.config.shapes import answer
@@ -51,7 +51,7 @@ class AnswerIn(Form):
     """What was done about it, and whether that closes it."""
 
     how = text(500)
-    close = serializers.BooleanField(required=False, default=True)
+    close = serializers.BooleanField()
 
 
 class FindingIn(Form):
@@ -117,8 +117,10 @@ class FindingView(APIView):
     @extend_schema(request=AnswerIn, responses=answer(FindingShown, 201))
     def post(self, request: Request, slug: str, finding: int) -> Response:
         """The builder answers; who raised it, or a counselor, closes it."""
-        who = member(request, slug, "measure" if not _closing(request) else "read")
+        who = member(request, slug)
         given = checked(AnswerIn, request)
+        if not given["close"]:
+            allow(who, "measure")
         with transaction.atomic():
             rows = Finding.objects.select_for_update(of=("self",)).select_related(
                 "bay", "raised_by", "joint"
@@ -141,10 +143,6 @@ class FindingView(APIView):
             said = f"Finding {'closed' if f.closed_at else 'answered'}: {f.text}"
             note(who.aircraft, who.person, "finding", said, [f.bay.slug] if f.bay else [])
             return Response(finding_shown(f, who.person_id, who.role), status=201)
-
-
-def _closing(request: Request) -> bool:
-    return bool(isinstance(request.data, dict) and request.data.get("close", True))
 
 
 def _may_close(f: Finding, person: int, role: str) -> bool:

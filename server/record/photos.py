@@ -14,7 +14,7 @@ from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
-from rest_framework.parsers import JSONParser, MultiPartParser
+from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -23,6 +23,7 @@ from core.basis.refused import Refused
 from server.aircraft.access import check_version, member
 from server.config.forms import Form, checked
 from server.config.paging import Pages
+from server.config.parsing import Json
 from server.config.shapes import answer
 from server.config.text import text
 from server.journal.writing import note
@@ -173,7 +174,7 @@ def new_photo(p: Photo, data: bytes) -> Photo:
 class PhotoView(APIView):
     """One photo's overlay and caption."""
 
-    parser_classes = [JSONParser]
+    parser_classes = [Json]
 
     @extend_schema(request=OverlayIn, responses=answer(PhotoShown))
     def patch(self, request: Request, slug: str, photo: int) -> Response:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from core.basis.quantities import whole
 from core.basis.refused import Refused
 from server.aircraft.access import bay_of
 from server.aircraft.models import Aircraft, Bay
@@ -41,7 +42,7 @@ def place_of(aircraft: Aircraft, target: str, target_id: str) -> Bay | None:
         return bays[0] if len(bays) == 1 else None
     if target == "finding":
         rows = Finding.objects.select_related("bay").filter(aircraft=aircraft)
-        finding = rows.filter(pk=target_id).first() if target_id.isdigit() else None
+        finding = rows.filter(pk=whole(target_id) or 0).first()
         if finding is None:
             raise Refused("target_id", "is not a finding on this aircraft")
         return finding.bay

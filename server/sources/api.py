@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from core.basis.quantities import DIMENSIONS, parse_range
+from core.basis.quantities import DIMENSIONS, parse_range, whole
 from core.basis.refused import Refused
 from core.signoff.gate import LEAST_REASON
 from server.aircraft.access import bay_of, check_version, member
@@ -97,9 +97,9 @@ class StatementsView(APIView):
 def put_value(row: Statement, given: dict[str, Any]) -> None:
     row.as_typed = given["value"].strip()
     if row.kind == "count":
-        if not row.as_typed.isdigit():
+        if (counted := whole(row.as_typed)) is None or counted < 0:
             raise Refused("value", "a count is a whole number")
-        row.lo = row.hi = float(row.as_typed)
+        row.lo = row.hi = float(counted)
         return
     if not given["dimension"]:
         raise Refused("dimension", "say what is measured: " + ", ".join(DIMENSIONS))

@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.basis.quantities import whole
 from core.basis.refused import Refused
 from server.aircraft.access import member
 from server.aircraft.models import Aircraft, Bay
@@ -101,7 +102,7 @@ def applies_of(typed: str) -> list[dict[str, Any]]:
 
 def _value(text: str) -> Any:
     said = text.strip()
-    return int(said) if said.lstrip("-").isdigit() else said
+    return said if (number := whole(said)) is None else number
 
 
 class ComplyView(APIView):

@@ -1,7 +1,5 @@
 """What a write answers is what is read afterwards: nothing is only said to be kept."""
 
-from django.core.management import call_command
-
 from server.controls.models import Control
 from server.entry.readings import as_reading
 from server.find.indexing import rebuild
@@ -101,9 +99,6 @@ class Small(Writing):
         }
         self.assertEqual(anew, kept)
         self.assertGreater(len(kept), 40)
-
-    def test_the_rows_of_the_database_are_those_of_the_program(self):
-        call_command("makemigrations", "--check", "--dry-run", verbosity=0)
 
     def test_a_line_reads_as_it_was_read_last_at_that_position(self):
         said = self.post("entry", {"line": "elev up 26.4"}, 200)["body"]

@@ -1,11 +1,13 @@
 """bin/start: says what to do when it cannot, and leaves nothing behind when it is stopped."""
 
+import json
 import os
 import signal
 import socket
 import subprocess
 import sys
 import time
+import urllib.error
 import urllib.request
 from pathlib import Path
 from unittest import TestCase, mock
@@ -44,6 +46,21 @@ def children_of(pid):
     return found
 
 
+SESSION = f"ashlane_{cluster.installation()}"
+
+
+def answer_of(address, headers=None):
+    """Status and body of an address; 0 where nobody answers."""
+    try:
+        asked = urllib.request.Request(address, headers=headers or {})
+        with urllib.request.urlopen(asked, timeout=5) as answer:
+            return answer.status, answer.read()
+    except urllib.error.HTTPError as refused:
+        return refused.code, refused.read()
+    except OSError:
+        return 0, b""
+
+
 class Start(TestCase):
     def test_a_busy_port_is_named_with_a_way_out(self):
         with socket.socket() as s:
@@ -69,8 +86,9 @@ class Start(TestCase):
         return url.rpartition("/")[0] + "/" + name
 
     def test_it_serves_and_ctrl_c_leaves_no_process_behind(self):
-        port = str(cluster.free_port())
-        running = start(ASHLANE_PORT=port, DATABASE_URL=self.own_database())
+        port, url = str(cluster.free_port()), self.own_database()
+        ready = f"http://127.0.0.1:{port}/api/ready"
+        running = start(ASHLANE_PORT=port, DATABASE_URL=url)
         try:
             for line in running.stdout:
                 if "is ready" in line:
@@ -79,6 +97,12 @@ class Start(TestCase):
                 self.assertIn(b"Ash Lane", answer.read())
             children = children_of(running.pid)
             self.assertGreaterEqual(len(children), 2)
+            other = {"ASHLANE_PORT": str(cluster.free_port()), "DATABASE_URL": url}
+            said, _ = start(**other).communicate(timeout=60)
+            self.assertIn(f"already runs from this folder, as process {running.pid}", said)
+            self.away_and_back(url, ready)
+            self.killed_and_started_again(running.pid, ready)
+            children += children_of(running.pid)
         finally:
             running.send_signal(signal.SIGINT)
             running.communicate(timeout=30)
@@ -88,6 +112,39 @@ class Start(TestCase):
                 break
             time.sleep(0.1)
         self.assertEqual(left, [])
+
+    def away_and_back(self, url, ready):
+        """While the database takes nobody in it is said plainly; when it does, all goes on."""
+        name = url.rpartition("/")[2]
+        self.assertEqual(answer_of(ready)[0], 200)
+        with psycopg.connect(os.environ["DATABASE_URL"], autocommit=True) as c:
+            c.execute(f"ALTER DATABASE {name} ALLOW_CONNECTIONS false")
+            c.execute(
+                "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", [name]
+            )
+            for address in (ready, ready.replace("ready", "aircraft")):
+                status, body = answer_of(address, {"Cookie": f"{SESSION}=abcdefgh"})
+                self.assertEqual(status, 503)
+                self.assertIn("The database does not answer", json.loads(body)["title"])
+            c.execute(f"ALTER DATABASE {name} ALLOW_CONNECTIONS true")
+        for _ in range(4):
+            self.assertEqual(answer_of(ready)[0], 200)
+
+    def killed_and_started_again(self, parent, ready):
+        """What ended by itself is there again, and the old one's workers are not."""
+        before = children_of(parent)
+        served = lambda pid: "gunicorn" in Path(f"/proc/{pid}/cmdline").read_text()
+        server = next(pid for pid in before if served(pid))
+        workers = children_of(server)
+        os.kill(int(server), signal.SIGKILL)
+        for _ in range(300):
+            now = children_of(parent)
+            if server not in now and len(now) == len(before) and answer_of(ready)[0] == 200:
+                break
+            time.sleep(0.1)
+        else:
+            self.fail("the server was not started again")
+        self.assertFalse([pid for pid in workers if Path(f"/proc/{pid}").exists()])
 
     def test_a_full_disk_and_a_missing_server_are_said_before_anything_is_made(self):
         with mock.patch("cluster.shutil.disk_usage", return_value=mock.Mock(free=5 << 20)):
@@ -99,8 +156,12 @@ class Start(TestCase):
 
     def test_a_broken_cluster_says_where_it_lies_and_what_to_do(self):
         one = cluster.Cluster(lasting=False)
-        with self.assertRaisesRegex(cluster.Trouble, r"(?s)cluster lies in .*delete that folder"):
-            one._run(["false"])
+        with mock.patch.object(one, "running", return_value=False):
+            with self.assertRaisesRegex(cluster.Trouble, r"(?s)lies in .*delete that folder"):
+                one._run(["false"])
+        with mock.patch.object(one, "running", return_value=True):
+            with self.assertRaisesRegex(cluster.Trouble, "stop that first, and leave the folder"):
+                one._run(["false"])
         one.state = {}
         if one._run(["test", "-f", str(one.data / "PG_VERSION")], check=False).returncode == 0:
             with self.assertRaisesRegex(cluster.Trouble, "cluster.json is missing"):

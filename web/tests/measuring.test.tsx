@@ -162,18 +162,32 @@ describe("the live value", () => {
     assert.strictEqual(new Set(asked.map((a) => (a.body as { run: string }).run)).size, 1);
   });
 
-  test("asks again where it asked too often, and stops where the instrument is gone", async () => {
-    const answers = [
-      new Status(429, {}),
-      { value: 1, settled: false },
-      new Status(503, { title: "The level is off." }),
-    ];
+  test("a missed answer shows no value and is asked again; three in a row, and it is gone", async () => {
+    const off = new Status(503, { title: "The level is off." });
+    const steady = { value: 1, settled: true };
+    const answers = [new Status(429, {}), off, off, steady, off, steady, LOST, off, off];
     const { asked } = live(() => answers.shift());
     fireEvent.click(button("Capture from the level"));
-    await wait(1500);
-    assert.strictEqual(asked.length, 3);
+    const takeable = () => !button("Take it").disabled;
+    const seen: boolean[] = [];
+    while (answers.length) {
+      const left = answers.length;
+      await wait(40);
+      if (answers.length < left && answers.length) seen.push(takeable());
+    }
+    await wait(1000);
+    assert.deepEqual(seen.slice(-5), [true, false, true, false, false]);
+    assert.strictEqual(asked.length, 9);
     assert.strictEqual(screen.getByRole("alert").textContent, "The level is off.");
     assert.isNotNull(button("Capture from the level"));
+  });
+
+  test("what was refused is not asked again", async () => {
+    const { asked } = live(() => new Status(403, { title: "You only read here." }));
+    fireEvent.click(button("Capture from the level"));
+    await wait(1000);
+    assert.strictEqual(asked.length, 1);
+    assert.strictEqual(screen.getByRole("alert").textContent, "You only read here.");
   });
 
   test("is not asked after it was stopped or left; a new run has a key of its own", async () => {

@@ -14,6 +14,7 @@ from core.basis.quantities.units import (
     from_si,
     to_si,
 )
+from core.basis.quantities.whole import whole
 
 __all__ = [
     "DIMENSIONS",
@@ -30,4 +31,5 @@ __all__ = [
     "parse_many",
     "parse_range",
     "to_si",
+    "whole",
 ]

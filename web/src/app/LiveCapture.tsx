@@ -18,6 +18,10 @@ type Props = {
 };
 
 const PAUSE = 230;
+/** So many unanswered askings in a row, and the instrument counts as gone. */
+const GONE = 3;
+/** Asked too often, off for a moment, or no line: what another asking may mend. */
+const PASSING = [429, 503, 0];
 
 export function LiveCapture(p: Props) {
   const [on, setOn] = useState(false);
@@ -28,6 +32,7 @@ export function LiveCapture(p: Props) {
     if (!on) return;
     let stopped = false;
     let timer = 0;
+    let missed = 0;
     const ask = async () => {
       try {
         const { value, settled } = await got(
@@ -39,9 +44,14 @@ export function LiveCapture(p: Props) {
         if (stopped) return;
         setLive({ value, settled });
         setError(null);
+        missed = 0;
       } catch (e) {
         if (stopped) return;
-        if (!(e instanceof Problem && e.status === 429)) {
+        // What it showed before is not its value now.
+        setLive(null);
+        const status = e instanceof Problem ? e.status : -1;
+        if (status !== 429) missed += 1;
+        if (missed >= GONE || !PASSING.includes(status)) {
           setError(e);
           setOn(false);
           return;

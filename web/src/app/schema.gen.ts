@@ -1882,8 +1882,7 @@ export interface components {
     AnswerInRequest: {
       /** @default  */
       how?: string;
-      /** @default true */
-      close?: boolean;
+      close: boolean;
     };
     /**
      * @description * `` -
@@ -6670,7 +6669,7 @@ export interface operations {
       };
       cookie?: never;
     };
-    requestBody?: {
+    requestBody: {
       content: {
         "application/json": components["schemas"]["AnswerInRequest"];
         "multipart/form-data": components["schemas"]["AnswerInRequest"];

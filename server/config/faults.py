@@ -1,0 +1,72 @@
+"""When the house itself is in trouble: a plain answer with the reason, and nothing half done."""
+
+from __future__ import annotations
+
+import errno
+import logging
+from collections.abc import Callable
+
+from django.db import InterfaceError, OperationalError
+from django.http import HttpRequest, HttpResponse, JsonResponse
+
+from server.config.parsing import unsound
+
+AWAY = "The database does not answer. What you typed is kept here; try again in a moment."
+FULL = "The server's disk is full: nothing was kept. Whoever runs the server must free some space."
+# What the database says of a full disk (class 53 of PostgreSQL's error codes: disk_full).
+DISK_FULL = "53100"
+log = logging.getLogger("ashlane")
+
+
+class Plainly:
+    """Middleware around all others: an address that is no text, a database that is away and a
+    disk that is full are said as plainly as any refusal."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        """Answer, or say why not."""
+        asked = [request.path_info, *(v for k, vs in request.GET.lists() for v in (k, *vs))]
+        for text in asked:
+            if why := unsound(text):
+                return said(422, f"address: {why}", field="address", reason=why)
+        try:
+            return self.get_response(request)
+        except Exception as error:
+            if (answer := trouble(error)) is None:
+                raise
+            return answer
+
+    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
+        """Before Django makes a page of its own of it."""
+        return trouble(error)
+
+
+def trouble(error: BaseException | None) -> HttpResponse | None:
+    """The answer for what the house could not help; None: it is a fault of the program."""
+    while error is not None:
+        if getattr(error, "sqlstate", None) == DISK_FULL:
+            return _told(507, FULL, error)
+        if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
+            return _told(507, FULL, error)
+        if isinstance(error, (OperationalError, InterfaceError)):
+            return _told(503, AWAY, error)
+        error = error.__cause__ or error.__context__
+    return None
+
+
+def _told(status: int, title: str, error: BaseException) -> HttpResponse:
+    log.error("%s: %s", title, error)
+    response = said(status, title)
+    if status == 503:
+        response["Retry-After"] = "5"
+    return response
+
+
+def said(status: int, title: str, **more: str) -> JsonResponse:
+    """A problem in the form of all others."""
+    body: dict[str, object] = {"type": "about:blank", "title": title, "status": status, **more}
+    if more:
+        body["errors"] = [more]
+    return JsonResponse(body, status=status, content_type="application/problem+json")
