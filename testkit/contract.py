@@ -3,42 +3,20 @@ in the demo at which to try it."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from pathlib import Path
 from typing import Any
 
 import jsonschema
 from drf_spectacular.generators import SchemaGenerator
 
 # A thing of the demo for each name in a path; by the operation's path where it needs another.
-PLACES = {
-    "slug": "fenlark",
-    "bay": "aft-fuselage",
-    "closure": "aft-top-skin",
-    "control": "rudder",
-    "event": "1",
-    "variant": "1",
-    "source": "1",
-    "directive": "1",
-    "finding": "1",
-    "instrument": "1",
-    "joint": "rudder-pulley-bracket-bolt",
-    "end": "1",
-    "note_id": "1",
-    "opening": "none-such",
-    "photo": "1",
-    "which": "thumb",
-    "reading": "1",
-    "requirement": "1",
-    "scope": "control:rudder",
-    "surface": "rudder",
-    "rule": "controls.edge_offset",
-    "kind": "pdf",
-    "person": "ines",
-    "invitation": "1",
-    "token": "no-such-link",
-}
+PLACES: dict[str, str] = json.loads(
+    Path(__file__).with_name("places.json").read_text(encoding="utf-8")
+)
 # Text that no field of any form is called.
 UNKNOWN = "no_such_field"
 

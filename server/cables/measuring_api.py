@@ -28,6 +28,7 @@ from server.cables.events import bays_of_work, link_of
 from server.cables.keeping import rigging_of
 from server.cables.models import CableReading, Loop
 from server.config.forms import checked
+from server.config.parsing import Json
 from server.config.shapes import answer
 from server.controls.lookup import control_of
 from server.instruments.models import Instrument
@@ -193,7 +194,9 @@ def _keep(act: Act) -> None:
 
 
 class ReadingsView(APIView):
-    """Keeping a measurement."""
+    """Keeping a measurement; with a recording as a form with a file."""
+
+    parser_classes = [Json, MultiPartParser]
 
     def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
         """A large recording is refused before it is read."""

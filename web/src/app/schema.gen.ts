@@ -4928,7 +4928,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NewAircraftInRequest"];
-        "multipart/form-data": components["schemas"]["NewAircraftInRequest"];
       };
     };
     responses: {
@@ -4975,7 +4974,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedAircraftInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedAircraftInRequest"];
       };
     };
     responses: {
@@ -5001,7 +4999,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["BayInRequest"];
-        "multipart/form-data": components["schemas"]["BayInRequest"];
       };
     };
     responses: {
@@ -5050,7 +5047,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedBayInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedBayInRequest"];
       };
     };
     responses: {
@@ -5099,7 +5095,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["NoneInRequest"];
-        "multipart/form-data": components["schemas"]["NoneInRequest"];
       };
     };
     responses: {
@@ -5124,7 +5119,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ChooseInRequest"];
-        "multipart/form-data": components["schemas"]["ChooseInRequest"];
       };
     };
     responses: {
@@ -5192,7 +5186,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ClosureInRequest"];
-        "multipart/form-data": components["schemas"]["ClosureInRequest"];
       };
     };
     responses: {
@@ -5243,7 +5236,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CloseInRequest"];
-        "multipart/form-data": components["schemas"]["CloseInRequest"];
       };
     };
     responses: {
@@ -5292,7 +5284,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedClosureInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedClosureInRequest"];
       };
     };
     responses: {
@@ -5319,7 +5310,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["OpenInRequest"];
-        "multipart/form-data": components["schemas"]["OpenInRequest"];
       };
     };
     responses: {
@@ -5346,7 +5336,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["OverrideInRequest"];
-        "multipart/form-data": components["schemas"]["OverrideInRequest"];
       };
     };
     responses: {
@@ -5373,7 +5362,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ToolInRequest"];
-        "multipart/form-data": components["schemas"]["ToolInRequest"];
       };
     };
     responses: {
@@ -5399,7 +5387,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CompoundInRequest"];
-        "multipart/form-data": components["schemas"]["CompoundInRequest"];
       };
     };
     responses: {
@@ -5446,7 +5433,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NewControlInRequest"];
-        "multipart/form-data": components["schemas"]["NewControlInRequest"];
       };
     };
     responses: {
@@ -5497,7 +5483,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedControlInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedControlInRequest"];
       };
     };
     responses: {
@@ -5524,7 +5509,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ReadingInRequest"];
-        "multipart/form-data": components["schemas"]["ReadingInRequest"];
       };
     };
     responses: {
@@ -5573,7 +5557,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CablesInRequest"];
-        "multipart/form-data": components["schemas"]["CablesInRequest"];
       };
     };
     responses: {
@@ -5600,7 +5583,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CablesWhatIfInRequest"];
-        "multipart/form-data": components["schemas"]["CablesWhatIfInRequest"];
       };
     };
     responses: {
@@ -5627,7 +5609,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CableEventInRequest"];
-        "multipart/form-data": components["schemas"]["CableEventInRequest"];
       };
     };
     responses: {
@@ -5805,7 +5786,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["WithdrawInRequest"];
-        "multipart/form-data": components["schemas"]["WithdrawInRequest"];
       };
     };
     responses: {
@@ -5878,7 +5858,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["TodayInRequest"];
-        "multipart/form-data": components["schemas"]["TodayInRequest"];
       };
     };
     responses: {
@@ -5905,7 +5884,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["MeasureInRequest"];
-        "multipart/form-data": components["schemas"]["MeasureInRequest"];
       };
     };
     responses: {
@@ -5932,7 +5910,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["DecisionInRequest"];
-        "multipart/form-data": components["schemas"]["DecisionInRequest"];
       };
     };
     responses: {
@@ -5981,7 +5958,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["LinkageInRequest"];
-        "multipart/form-data": components["schemas"]["LinkageInRequest"];
       };
     };
     responses: {
@@ -6008,7 +5984,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["AdjustmentInRequest"];
-        "multipart/form-data": components["schemas"]["AdjustmentInRequest"];
       };
     };
     responses: {
@@ -6035,7 +6010,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["AskAdviceRequest"];
-        "multipart/form-data": components["schemas"]["AskAdviceRequest"];
       };
     };
     responses: {
@@ -6062,7 +6036,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["WhatIfInRequest"];
-        "multipart/form-data": components["schemas"]["WhatIfInRequest"];
       };
     };
     responses: {
@@ -6113,7 +6086,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["PlayInRequest"];
-        "multipart/form-data": components["schemas"]["PlayInRequest"];
       };
     };
     responses: {
@@ -6162,7 +6134,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["VariantInRequest"];
-        "multipart/form-data": components["schemas"]["VariantInRequest"];
       };
     };
     responses: {
@@ -6234,7 +6205,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["PartCheckInRequest"];
-        "multipart/form-data": components["schemas"]["PartCheckInRequest"];
       };
     };
     responses: {
@@ -6261,7 +6231,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ReadingInRequest"];
-        "multipart/form-data": components["schemas"]["ReadingInRequest"];
       };
     };
     responses: {
@@ -6288,7 +6257,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["RemovalInRequest"];
-        "multipart/form-data": components["schemas"]["RemovalInRequest"];
       };
     };
     responses: {
@@ -6315,7 +6283,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NewRequirementInRequest"];
-        "multipart/form-data": components["schemas"]["NewRequirementInRequest"];
       };
     };
     responses: {
@@ -6342,7 +6309,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["RoundInRequest"];
-        "multipart/form-data": components["schemas"]["RoundInRequest"];
       };
     };
     responses: {
@@ -6369,7 +6335,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SenseInRequest"];
-        "multipart/form-data": components["schemas"]["SenseInRequest"];
       };
     };
     responses: {
@@ -6418,7 +6383,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NewSurfaceInRequest"];
-        "multipart/form-data": components["schemas"]["NewSurfaceInRequest"];
       };
     };
     responses: {
@@ -6444,7 +6408,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["DirectiveInRequest"];
-        "multipart/form-data": components["schemas"]["DirectiveInRequest"];
       };
     };
     responses: {
@@ -6471,7 +6434,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ComplyInRequest"];
-        "multipart/form-data": components["schemas"]["ComplyInRequest"];
       };
     };
     responses: {
@@ -6519,7 +6481,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedReviseInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedReviseInRequest"];
       };
     };
     responses: {
@@ -6545,7 +6506,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["EntryInRequest"];
-        "multipart/form-data": components["schemas"]["EntryInRequest"];
       };
     };
     responses: {
@@ -6571,7 +6531,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["EntryInRequest"];
-        "multipart/form-data": components["schemas"]["EntryInRequest"];
       };
     };
     responses: {
@@ -6645,7 +6604,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["FindingInRequest"];
-        "multipart/form-data": components["schemas"]["FindingInRequest"];
       };
     };
     responses: {
@@ -6672,7 +6630,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["AnswerInRequest"];
-        "multipart/form-data": components["schemas"]["AnswerInRequest"];
       };
     };
     responses: {
@@ -6698,7 +6655,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["FitInRequest"];
-        "multipart/form-data": components["schemas"]["FitInRequest"];
       };
     };
     responses: {
@@ -6745,7 +6701,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["InstrumentInRequest"];
-        "multipart/form-data": components["schemas"]["InstrumentInRequest"];
       };
     };
     responses: {
@@ -6772,7 +6727,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedInstrumentInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedInstrumentInRequest"];
       };
     };
     responses: {
@@ -6799,7 +6753,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CardInRequest"];
-        "multipart/form-data": components["schemas"]["CardInRequest"];
       };
     };
     responses: {
@@ -6826,7 +6779,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["PollInRequest"];
-        "multipart/form-data": components["schemas"]["PollInRequest"];
       };
     };
     responses: {
@@ -6878,7 +6830,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["JointInRequest"];
-        "multipart/form-data": components["schemas"]["JointInRequest"];
       };
     };
     responses: {
@@ -6927,7 +6878,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedJointInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedJointInRequest"];
       };
     };
     responses: {
@@ -6954,7 +6904,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["EventInRequest"];
-        "multipart/form-data": components["schemas"]["EventInRequest"];
       };
     };
     responses: {
@@ -6981,7 +6930,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["UndoInRequest"];
-        "multipart/form-data": components["schemas"]["UndoInRequest"];
       };
     };
     responses: {
@@ -7049,7 +6997,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["WitnessRequest"];
-        "multipart/form-data": components["schemas"]["WitnessRequest"];
       };
     };
     responses: {
@@ -7101,7 +7048,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["LooseEndInRequest"];
-        "multipart/form-data": components["schemas"]["LooseEndInRequest"];
       };
     };
     responses: {
@@ -7128,7 +7074,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["HowInRequest"];
-        "multipart/form-data": components["schemas"]["HowInRequest"];
       };
     };
     responses: {
@@ -7178,7 +7123,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["NoteInRequest"];
-        "multipart/form-data": components["schemas"]["NoteInRequest"];
       };
     };
     responses: {
@@ -7226,7 +7170,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["OpeningInRequest"];
-        "multipart/form-data": components["schemas"]["OpeningInRequest"];
       };
     };
     responses: {
@@ -7275,7 +7218,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedOpeningInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedOpeningInRequest"];
       };
     };
     responses: {
@@ -7323,7 +7265,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedRoleInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedRoleInRequest"];
       };
     };
     responses: {
@@ -7350,7 +7291,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["EndInRequest"];
-        "multipart/form-data": components["schemas"]["EndInRequest"];
       };
     };
     responses: {
@@ -7376,7 +7316,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["InvitationInRequest"];
-        "multipart/form-data": components["schemas"]["InvitationInRequest"];
       };
     };
     responses: {
@@ -7526,7 +7465,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["CorrectionInRequest"];
-        "multipart/form-data": components["schemas"]["CorrectionInRequest"];
       };
     };
     responses: {
@@ -7553,7 +7491,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedRequirementInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedRequirementInRequest"];
       };
     };
     responses: {
@@ -7580,7 +7517,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["RemovalInRequest"];
-        "multipart/form-data": components["schemas"]["RemovalInRequest"];
       };
     };
     responses: {
@@ -7606,7 +7542,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["ResolveInRequest"];
-        "multipart/form-data": components["schemas"]["ResolveInRequest"];
       };
     };
     responses: {
@@ -7655,7 +7590,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SignAsRequest"];
-        "multipart/form-data": components["schemas"]["SignAsRequest"];
       };
     };
     responses: {
@@ -7747,7 +7681,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SourceInRequest"];
-        "multipart/form-data": components["schemas"]["SourceInRequest"];
       };
     };
     responses: {
@@ -7773,7 +7706,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["StatementInRequest"];
-        "multipart/form-data": components["schemas"]["StatementInRequest"];
       };
     };
     responses: {
@@ -7820,7 +7752,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["StockInRequest"];
-        "multipart/form-data": components["schemas"]["StockInRequest"];
       };
     };
     responses: {
@@ -7847,7 +7778,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["PatchedSurfaceInRequest"];
-        "multipart/form-data": components["schemas"]["PatchedSurfaceInRequest"];
       };
     };
     responses: {
@@ -7874,7 +7804,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["RemovalInRequest"];
-        "multipart/form-data": components["schemas"]["RemovalInRequest"];
       };
     };
     responses: {
@@ -7900,7 +7829,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["WrenchInRequest"];
-        "multipart/form-data": components["schemas"]["WrenchInRequest"];
       };
     };
     responses: {
@@ -7985,7 +7913,6 @@ export interface operations {
     requestBody?: {
       content: {
         "application/json": components["schemas"]["JoinInRequest"];
-        "multipart/form-data": components["schemas"]["JoinInRequest"];
       };
     };
     responses: {
@@ -8116,7 +8043,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["SignInRequest"];
-        "multipart/form-data": components["schemas"]["SignInRequest"];
       };
     };
     responses: {
@@ -8159,7 +8085,6 @@ export interface operations {
     requestBody: {
       content: {
         "application/json": components["schemas"]["PasswordInRequest"];
-        "multipart/form-data": components["schemas"]["PasswordInRequest"];
       };
     };
     responses: {
