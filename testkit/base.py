@@ -7,6 +7,7 @@ import uuid
 from typing import Any
 
 from django.contrib.auth import get_user_model
+from django.core.cache import cache
 from django.test import Client, TestCase, override_settings
 
 from server.accounts.models import KeptWrite
@@ -44,6 +45,7 @@ class OnTheDemo(TestCase):
         cls.fenlark = Aircraft.objects.get(slug="fenlark")
 
     def tearDown(self) -> None:
+        cache.clear()
         if KeptWrite.objects.exists() and not self.tampered:
             self.assertEqual(broken(), [])
         super().tearDown()

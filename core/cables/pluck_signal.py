@@ -13,6 +13,7 @@ from core.basis.refused import Refused, not_negative, numbers, positive
 
 MOST_SECONDS = 30.0
 MOST_RATE = 192_000
+MOST_PARTIALS = 64
 
 
 @dataclass(frozen=True)
@@ -43,12 +44,17 @@ def made(s: Signal) -> NDArray[np.float64]:
         raise Refused("signal.duration_s", "at most 30 s at 192 kHz")
     positive(s.f1_Hz, "signal.f1_Hz")
     not_negative(s.inharmonicity, "signal.inharmonicity")
+    if len(s.partials) > MOST_PARTIALS:
+        raise Refused("signal.partials", f"at most {MOST_PARTIALS}")
     n = round(length * rate)
     t = np.arange(n) / rate - s.onset_s
     on = t >= 0
     x = np.zeros(n)
     for i, partial in enumerate(s.partials, 1):
-        a, decay, phase = numbers(partial, f"signal.partials.{i - 1}", 3)
+        triple = numbers(partial, f"signal.partials.{i - 1}", 3)
+        if len(triple) != 3:
+            raise Refused(f"signal.partials.{i - 1}", "must be amplitude, decay and phase")
+        a, decay, phase = triple
         positive(decay, f"signal.partials.{i - 1}")
         f = i * s.f1_Hz * math.sqrt((1.0 + s.inharmonicity * i * i) / (1.0 + s.inharmonicity))
         x[on] += a * np.exp(-t[on] / decay) * np.sin(2.0 * np.pi * f * t[on] + phase)

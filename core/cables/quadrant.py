@@ -34,8 +34,8 @@ def quadrant_loop(
     driven_radius_m: Annotated[float, "Driven quadrant."],
     driver_rad: Annotated[float, "Angle of the driver."],
     tension_N: Annotated[float, "Rigged."],
-    compliance_A_m_per_N: Annotated[float, "Of side A with its share of the frame."],
-    compliance_B_m_per_N: Annotated[float, "Of side B."],
+    compliance_A_m_per_N: Annotated[float, "Give of side A with its share of the frame."],
+    compliance_B_m_per_N: Annotated[float, "Give of side B with its share of the frame."],
     hinge_moment_Nm: Annotated[float, "By the surface on the driven quadrant."] = 0.0,
 ) -> Quadrants:
     """Side A pulls the driven quadrant positive; a moment on it stretches one side more."""

@@ -19,6 +19,7 @@ from core.cables.words import MECHANICS, SOAK
 
 COLDEST_K, HOTTEST_K = 213.15, 343.15
 CURVE_LOW_K, CURVE_HIGH_K = 243.15, 323.15
+MOST_POINTS = 500
 LEAST_ALPHA, MOST_ALPHA = -5e-6, 60e-6
 FIT = 0.05
 NO_SLOPE = 1e-12
@@ -213,8 +214,8 @@ def tension_curve(
 
     Refuses fewer than two points and temperatures the wrong way round.
     """
-    if n < 2:
-        raise Refused("n", "needs at least two points")
+    if not 2 <= n <= MOST_POINTS:
+        raise Refused("n", f"needs at least two points, at most {MOST_POINTS}")
     _temperature(lo_K, "lo_K")
     _temperature(hi_K, "hi_K")
     if hi_K <= lo_K:

@@ -29,8 +29,8 @@ class Buckles:
     driven_arm_m: what a free lever turns on; pinned levers need none.
     """
 
-    compliance_A_m_per_N: Annotated[float, "Of side A with its share of the frame."]
-    compliance_B_m_per_N: Annotated[float, "Of side B."]
+    compliance_A_m_per_N: Annotated[float, "Give of side A with its share of the frame."]
+    compliance_B_m_per_N: Annotated[float, "Give of side B with its share of the frame."]
     travel_per_turn_A_m: Annotated[
         float | None, "Pitches of both threads together; null: no turnbuckle."
     ]
@@ -68,8 +68,8 @@ class Turns:
     shift_rad: rotation of the driven lever the way side A pulls it.
     """
 
-    turns_A: Annotated[float | None, "+ tightens."]
-    turns_B: Annotated[float | None, "Side B, + tightens."]
+    turns_A: Annotated[float | None, "Turns on side A, + tightens."]
+    turns_B: Annotated[float | None, "Turns on side B, + tightens."]
     rounded_A: Annotated[float | None, "Side A in whole steps."]
     rounded_B: Annotated[float | None, "Side B in whole steps."]
     after_A_N: Annotated[float, "Side A after the rounded turns."]
@@ -197,7 +197,7 @@ class Threads:
 )
 def turnbuckle_threads(
     showing: Annotated[Sequence[float], "Threads outside, both ends."],
-    turns: Annotated[float, "+ tightens."],
+    turns: Annotated[float, "Turns, + tightens."],
     limit: Annotated[float, "Default 3.", Unit("threads")] = THREADS_OUTSIDE,
     safetied: Annotated[bool, "Its lock is on."] = False,
     final: Annotated[bool, "Set for good; default true."] = True,
@@ -248,7 +248,7 @@ class Learnt:
 )
 def learn_compliance(
     turns_A: Annotated[float, "Made on side A, + tightens."],
-    turns_B: Annotated[float, "Side B, + tightens."],
+    turns_B: Annotated[float, "Made on side B, + tightens."],
     travel_per_turn_A_m: Annotated[
         float | None, "Pitches of both threads together; null: no turnbuckle."
     ],

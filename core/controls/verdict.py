@@ -45,10 +45,12 @@ class Measurement:
     readings: Annotated[tuple[float, ...], "The repeated readings."] = ()
     accuracy: Annotated[float, "Maker's limit of the instrument, half-width."] = 0.0
     resolution: Annotated[float, "One full step of the display or scale."] = 0.0
-    sensitivity: Annotated[float, "c in y = c x mean + offset (default 1)."] = 1.0
-    offset: Annotated[float, "Offset in the unit of y."] = 0.0
+    sensitivity: Annotated[
+        float, "Change of the value for each unit of the reading (default 1)."
+    ] = 1.0
+    offset: Annotated[float, "What is added to the mean of the readings."] = 0.0
     other: Annotated[
-        tuple[Contribution, ...], "Other contributions {u, nu}, in the unit of y."
+        tuple[Contribution, ...], "Other contributions {u, nu}, in the unit of the value."
     ] = ()
     pooled_s: Annotated[float | None, "Standard deviation known from earlier work.", Unit("")] = (
         None

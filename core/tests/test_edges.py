@@ -19,6 +19,7 @@ from core.cables.pluck_signal import Signal, made
 from core.cables.pull import sideways_pull
 from core.controls.edge_offset import TrailingEdge, offset_for
 from core.controls.gauge import FACES, on_face
+from core.controls.linkage.advising import _ways
 from core.controls.template import print_check
 from core.rulebook import rule
 from core.signoff.own import photo_state
@@ -124,6 +125,29 @@ class Edges(TestCase):
         edge = TrailingEdge(0.4, "straight")
         self.assertEqual(offset_for(edge, 0.0), 0.0)
         self.assertEqual(told(offset_for, edge, -1e-6)[0], "deflection")
+
+    def test_what_would_not_end_while_one_waits_is_refused(self):
+        good = lambda name: next(c.inputs for c in rule(name).cases if "refused" not in c.expect)
+        asked = good("controls.advise")
+        many = [dict(asked["rods"][0], min=-201, max=201), *asked["rods"][1:]]
+        self.assertIn("rods.", told(rule("controls.advise").run, asked | {"rods": many})[0])
+        self.assertEqual(_ways([401] * 3, 3), sum(math.comb(3, k) * 401**k for k in range(4)))
+        self.assertEqual(_ways([], 3), 1)
+        self.assertEqual(_ways([200], 0), 1)
+        sticks = good("controls.twin_sticks")
+        for wide in ([-181, 20], [-20, 181]):
+            said = told(rule("controls.twin_sticks").run, sticks | {"range_deg": wide})
+            self.assertEqual(said, ("range_deg", "must be at most 180 degrees each way"))
+        curve = good("cables.tension_curve")
+        for n, fine in ((1, False), (2, True), (500, True), (501, False)):
+            run = rule("cables.tension_curve").run
+            if fine:
+                self.assertEqual(len(run(curve | {"n": n})["curve"]), n)
+            else:
+                self.assertEqual(told(run, curve | {"n": n})[0], "n")
+        for partials in ([[1.0, 1.0]], [[1.0, 1.0, 0.0, 0.0]], [[1.0, 1.0, 0.0]] * 65):
+            signal = Signal(1000.0, 0.1, 50.0, partials)
+            self.assertIn("signal.partials", told(made, signal)[0])
 
 
 class Sound(TestCase):

@@ -19,6 +19,7 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from server.accounts.passwords import known_to_all
+from server.config.bounds import SignIns
 from server.config.forms import Form
 from server.config.shapes import answer
 
@@ -82,6 +83,7 @@ class SessionView(APIView):
     """The session of this browser."""
 
     permission_classes = [AllowAny]
+    throttle_classes = [SignIns]
     stateless = True
 
     @extend_schema(responses=answer(Session))

@@ -38,6 +38,8 @@ def database(url: str) -> dict[str, Any]:
 
 
 LEAST_SECRET = 40
+# So many proxies of one's own stand before the server and tell the asker's address.
+PROXIES = int(os.environ.get("ASHLANE_PROXIES", "0"))
 DEMO = flag("ASHLANE_DEMO")
 DEBUG = flag("ASHLANE_DEBUG")
 PRODUCTION = flag("ASHLANE_PRODUCTION")
@@ -107,6 +109,7 @@ AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_CLIENT_IP_CALLABLE = "server.accounts.addresses.address"
 AXES_LOCKOUT_CALLABLE = "server.accounts.passwords.locked_out"
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}Validator", "OPTIONS": options}
@@ -173,6 +176,7 @@ REST_FRAMEWORK = {
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["server.config.parsing.Json"],
+    "NUM_PROXIES": PROXIES,
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "server.config.problems.problem",
     "STRICT_JSON": True,

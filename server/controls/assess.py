@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -203,7 +203,11 @@ class Judging:
             abs(left.y), abs(right.y), r.hi or 0.0, left.combined.u, right.combined.u
         )
         return _checked(
-            check, "°", why("controls.symmetry", inputs), "The sides differ too much.", r
+            check,
+            "°",
+            why("controls.symmetry", inputs, self._measured(inputs, r)),
+            "The sides differ too much.",
+            r,
         )
 
     def _ratio(self, r: Requirement) -> shapes.ResultShown:
@@ -221,7 +225,16 @@ class Judging:
             "u_down_deg": _deg(down.combined.u),
         }
         check = travel_checks.ratio(up.y, down.y, r.lo, r.hi, up.combined.u, down.combined.u)
-        return _checked(check, "", why("controls.ratio", inputs), "The differential is off.", r)
+        reason = why("controls.ratio", inputs, self._measured(inputs, r))
+        return _checked(check, "", reason, "The differential is off.", r)
+
+    @staticmethod
+    def _measured(inputs: Mapping[str, object], r: Requirement) -> dict[str, str]:
+        """Where the inputs of a comparison came from: this sheet, and whoever asks for it."""
+        page = f", {r.page}" if r.page else ""
+        asked = f"{r.source.cited}{page}: {r.as_typed}"
+        limits = ("tol_deg", "lo", "hi", "limit_deg")
+        return {k: asked if k in limits else "measured on this sheet" for k in inputs}
 
     def _repeatability(self, r: Requirement) -> shapes.ResultShown:
         mine = [
@@ -245,7 +258,10 @@ class Judging:
         found = travel_checks.repeatability(above, below, r.hi or 0.0, step)
         check = travel_checks.Check(found.hysteresis, found.combined.U, found.verdict)
         said = "Friction or play: mend that before rigging."
-        return _checked(check, "°", why("controls.repeatability", inputs), said, r)
+        origins = self._measured(inputs, r) | {
+            "resolution_deg": f"{mine[0].instrument_was['name']}, as entered"
+        }
+        return _checked(check, "°", why("controls.repeatability", inputs, origins), said, r)
 
 
 def _by_servo(

@@ -48,6 +48,7 @@ def shown_set(
 def verdict_why(s: RowSet, m: Measurement, r: Requirement) -> Why:
     """`controls.verdict` in degrees (readings in mm where a ruler was used)."""
     per = 1e3 if s.is_length else DEG
+    read_in = "mm" if s.is_length else "°"
     return why(
         "controls.verdict",
         {
@@ -58,11 +59,38 @@ def verdict_why(s: RowSet, m: Measurement, r: Requirement) -> Why:
             "resolution": m.resolution * per,
             "sensitivity": m.sensitivity * DEG / per,
             "offset": m.offset * DEG,
-            "other": [{"u": p.u * DEG, "nu": p.nu} for p in m.other],
+            "other": [{"u": p.u * DEG, "nu": p.nu, "name": p.name} for p in m.other],
             "best_accuracy": m.best_accuracy * per,
             "best_resolution": m.best_resolution * per,
         },
+        _origins(s, r),
+        {"": "°", "lo": "°", "hi": "°", "offset": "°", "other": "°"}
+        | dict.fromkeys(
+            ("readings", "accuracy", "resolution", "best_accuracy", "best_resolution"), read_in
+        ),
     )
+
+
+def _origins(s: RowSet, r: Requirement) -> dict[str, str]:
+    """Where each input of a verdict came from, in words."""
+    page = f", {r.page}" if r.page else ""
+    cited = f"{r.source.cited}{page}: {r.as_typed}"
+    typed = "; ".join(row.as_typed for row in s.rows)
+    by = ", ".join(dict.fromkeys(f"{x.taken_by.name} {x.taken_at:%Y-%m-%d}" for x in s.rows))
+    instrument = f"{s.rows[0].instrument_was['name']}, as entered"
+    way = f"worked out from the way of measuring ({s.core.method.replace('_', ' ')})"
+    return {
+        "lo": cited,
+        "hi": cited,
+        "readings": f"typed {typed}; {by}",
+        "accuracy": instrument,
+        "resolution": instrument,
+        "sensitivity": way,
+        "offset": way,
+        "other": "the surface's measures, and the readings at neutral",
+        "best_accuracy": "the most accurate instrument of this aircraft",
+        "best_resolution": "the same instrument",
+    }
 
 
 def method_why(surface: Surface, s: RowSet) -> Why | None:

@@ -12,11 +12,17 @@ from server.kit.models import Check as Row
 
 
 class Why(TypedDict):
-    """A link into the rule book, with the inputs that gave the result."""
+    """The rule behind a result, with the very inputs that gave it.
+
+    origins: where an input came from, in words, by its name. units: of inputs whose rule takes
+    any unit; under "" the answer's.
+    """
 
     rule: str
     edition: int
     inputs: dict[str, Any]
+    origins: dict[str, str]
+    units: dict[str, str]
 
 
 class CheckShown(TypedDict):
@@ -35,10 +41,22 @@ class CheckShown(TypedDict):
     why: Why | None
 
 
-def why(rule_id: str, inputs: Mapping[str, Any]) -> Why:
-    """A link into the rule book; inputs under the page's names, absent ones left out."""
+def why(
+    rule_id: str,
+    inputs: Mapping[str, Any],
+    origins: Mapping[str, str] | None = None,
+    units: Mapping[str, str] | None = None,
+) -> Why:
+    """The rule with its inputs under the page's names, absent ones left out."""
     given = {k: v for k, v in inputs.items() if v is not None}
-    return Why(rule=rule_id, edition=rule(rule_id).edition, inputs=given)
+    known = {k: v for k, v in (origins or {}).items() if k in given and v}
+    return Why(
+        rule=rule_id,
+        edition=rule(rule_id).edition,
+        inputs=given,
+        origins=known,
+        units=dict(units or {}),
+    )
 
 
 def row_shown(r: Row) -> CheckShown:

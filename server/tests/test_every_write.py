@@ -188,7 +188,7 @@ class Work(EveryWrite):
             "/photos", "/hear", "/poll", "/card", "/undo", "/withdraw", "/corrections", "/decisions",
             "/resolutions", "/close", "/open", "/override", "/edit", "/signatures/{scope}", "/since",
             "/adjustments", "/assess", "/try", "/play", "/end", "/variants/{variant}", "/session",
-            "/rules/{rule}", "/requirements/{requirement}", "/openings/{opening}", "/bays/{bay}",
+            "/rules/{rule}", "/rules/{rule}/working", "/requirements/{requirement}", "/openings/{opening}", "/bays/{bay}",
             "/joints/{joint}", "/instruments/{instrument}", "/findings/{finding}", "/photos/{photo}",
             "/documents/{source}", "/api/aircraft", "/surfaces/{surface}/removal", "/controls/{control}/removal",
             "/people/invitations", "/invitations/{invitation}/withdraw", "/people/{person}/end", "/join/{token}", "/session/password",

@@ -10,7 +10,9 @@ globalThis.Request = class extends globalThis.Request {
   }
 };
 
-Object.assign(globalThis, { matchMedia: () => ({ matches: false }) });
+// There is no screen to ask about: every question of the kind is answered no.
+const screenless = { matches: false, addEventListener: vi.fn(), removeEventListener: vi.fn() };
+Object.assign(globalThis, { matchMedia: () => screenless });
 
 beforeEach(() => {
   if (inPage) localStorage.clear();

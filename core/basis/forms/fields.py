@@ -140,7 +140,8 @@ def field_of(core: str, hint: Any, required: bool, default: Any = None) -> Field
         words, hint = tuple(get_args(hint)), str
     docs = [m for m in marks if isinstance(m, str) and m not in (ABSENT, FLAT)]
     name = named + (shown.suffix if shown else "")
-    by_name = next((u for s, u in SI_UNITS.items() if name.endswith(s)), "")
+    # A yes or no has no unit, whatever its name ends with.
+    by_name = next((u for s, u in SI_UNITS.items() if hint is not bool and name.endswith(s)), "")
     return Field(
         core=core,
         name=name,

@@ -23,6 +23,9 @@ NEEDED = ("neutral", "plus", "minus")
 THROWS = ("throw_plus", "throw_minus")
 CHUNK = 6000
 MOST_ITEMS = 3
+# What is tried at most, and how far one thing is turned: more would not end while one waits.
+MOST_TRIED = 2_000_000
+MOST_TURNS = 200
 Limits = tuple[float | None, float | None]
 
 
@@ -273,3 +276,17 @@ def _check(b: Bench, aim: Aim, rods: Sequence[Item], stops: Sequence[Item], max_
                 raise Refused(f"{name}.{i.id}", "a step of zero changes nothing")
             if i.least > i.most:
                 raise Refused(f"{name}.{i.id}", "the least is above the most")
+            if max(abs(i.least), abs(i.most)) > MOST_TURNS:
+                raise Refused(f"{name}.{i.id}", f"at most {MOST_TURNS} half-turns each way")
+    if (tried := _ways([i.most - i.least + 1 for i in (*rods, *stops)], max_items)) > MOST_TRIED:
+        said = f"{tried:,} ways would have to be tried, at most {MOST_TRIED:,} are"
+        raise Refused("rods", f"{said}: fewer turns, or fewer things to turn")
+
+
+def _ways(each: Sequence[int], most: int) -> int:
+    """How many combinations of up to `most` things there are, so many ways of each."""
+    sums = [1, *([0] * most)]
+    for n in each:
+        for k in range(most, 0, -1):
+            sums[k] += sums[k - 1] * n
+    return sum(sums)

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 
-from core.basis.refused import Refused, positive
+from core.basis.refused import Refused, positive, within
 from core.controls.linkage.mechanism import Body, ByInput, ByRod, End, Mechanism, Rod
 from core.controls.linkage.solving import plan, solve
 
@@ -37,6 +38,8 @@ def twin_sticks(
         positive(value, name)
     if not low < 0.0 < high:
         raise Refused("range", "must go from below 0 to above 0")
+    within(low, -math.pi, 0.0, "range", "at most 180 degrees each way")
+    within(high, 0.0, math.pi, "range", "at most 180 degrees each way")
     mechanism = Mechanism(
         "twin sticks",
         {"stick": "rad"},

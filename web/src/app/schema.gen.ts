@@ -1795,6 +1795,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/rules/{rule}/working": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The answer for these inputs, step by step; saves nothing. */
+    post: operations["rules_working_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/schemas/mechanism": {
     parameters: {
       query?: never;
@@ -1904,6 +1921,15 @@ export interface components {
       rod_tol?: string;
       /** @default  */
       stop_tol?: string;
+    };
+    /** @description Inputs of a rule, and their units where it takes any. */
+    AskedRequest: {
+      inputs: {
+        [key: string]: unknown;
+      };
+      units?: {
+        [key: string]: string;
+      };
     };
     /** @description A bay: limits as typed; a left-out limit stays. */
     BayInRequest: {
@@ -4569,12 +4595,23 @@ export interface components {
       due: string;
       why: components["schemas"]["KitWhy"] | null;
     };
-    /** @description A link into the rule book, with the inputs that gave the result. */
+    /**
+     * @description The rule behind a result, with the very inputs that gave it.
+     *
+     *         origins: where an input came from, in words, by its name. units: of inputs whose rule takes
+     *         any unit; under "" the answer's.
+     */
     KitWhy: {
       rule: string;
       edition: number;
       inputs: {
         [key: string]: unknown;
+      };
+      origins: {
+        [key: string]: string;
+      };
+      units: {
+        [key: string]: string;
       };
     };
     /** @description An invitation that can still be used; its link is told only once. */
@@ -4743,6 +4780,30 @@ export interface components {
         [key: string]: unknown;
       };
       cases: components["schemas"]["RulebookCaseShown"][];
+    };
+    /** @description A contribution to the uncertainty, and its share of the whole. */
+    RulebookShareShown: {
+      name: string;
+      /** Format: double */
+      u: number;
+      /** Format: double */
+      share: number;
+    };
+    /** @description A step that can be followed with a calculator. */
+    RulebookStepShown: {
+      says: string;
+      worked: string;
+      /** Format: double */
+      value: number | null;
+      unit: string;
+    };
+    /** @description A rule's answer, and how it comes about. */
+    RulebookWorked: {
+      answer: {
+        [key: string]: unknown;
+      };
+      steps: components["schemas"]["RulebookStepShown"][];
+      shares: components["schemas"]["RulebookShareShown"][];
     };
     /** @description The check of a ledger and of the facts that its signatures cover. */
     SignoffChecked: {
@@ -7989,6 +8050,31 @@ export interface operations {
           "application/json": {
             [key: string]: unknown;
           };
+        };
+      };
+    };
+  };
+  rules_working_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        rule: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["AskedRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["RulebookWorked"];
         };
       };
     };

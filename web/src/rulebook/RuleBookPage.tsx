@@ -1,44 +1,67 @@
 /** Why this number, by which rule and source? And compute it without an aircraft. */
 import Button from "react-bootstrap/Button";
 import { useState } from "react";
-import { NavLink, useParams, useSearchParams } from "react-router";
+import { Link, NavLink, useParams, useSearchParams } from "react-router";
 
 import { api, got, type Rule } from "../app/api";
 import { useRule, useRules } from "../app/queries";
 import { Caution, Said, Waiting } from "../marks/Said";
 import { Entry } from "../kit/Entry";
+import { labelOf, type Field, rowsOf, type Schema } from "../marks/ruleWords";
 import "./rulebook.css";
-
-type Field = {
-  type?: string | string[];
-  description?: string;
-  enum?: unknown[];
-  "x-unit"?: string;
-};
-type Schema = { properties: Record<string, Field>; required: string[] };
 
 export function RuleBookPage() {
   const rules = useRules();
   const { rule } = useParams();
+  const [search] = useSearchParams();
+  const [sought, setSought] = useState("");
   if (!rules.data) return <Waiting error={rules.error} />;
   const first = rules.data.results[0]?.id ?? "";
+  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = rules.data.results.filter((r) => {
+    const text = `${r.title} ${r.purpose} ${r.id}`.toLowerCase();
+    return words.every((w) => text.includes(w));
+  });
   return (
     <div className="rulebook">
       <nav aria-label="Rules">
+        <BackTo from={search.get("from")} page={search.get("page")} />
         <h1>Rule book</h1>
+        <label className="sought">
+          Find a rule
+          <input
+            type="search"
+            className="form-control"
+            value={sought}
+            onChange={(e) => {
+              setSought(e.target.value);
+            }}
+          />
+        </label>
+        <p className="quiet" role="status">
+          {words.length > 0 &&
+            (found.length ? `${found.length} of ${rules.data.count} rules` : "No rule says that.")}
+        </p>
         <ul>
-          {rules.data.results.map((r) => (
+          {found.map((r) => (
             <li key={r.id}>
-              <NavLink to={`/rules/${r.id}`}>
-                {r.title}
-                <code>{r.id}</code>
-              </NavLink>
+              <NavLink to={`/rules/${r.id}`}>{r.title}</NavLink>
             </li>
           ))}
         </ul>
       </nav>
       <OneRule key={rule ?? first} id={rule ?? first} />
     </div>
+  );
+}
+
+/** Where one came from to ask; only a page of this application. */
+function BackTo({ from, page }: { from: string | null; page: string | null }) {
+  if (!from || !/^\/a\//.test(from)) return null;
+  return (
+    <p>
+      <Link to={from}>← {page ?? "Back to the aircraft"}</Link>
+    </p>
   );
 }
 
@@ -101,7 +124,8 @@ type CalculatorProps = {
 
 function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
   const schema = rule.inputs as unknown as Schema;
-  const outputs = (rule.outputs as unknown as Schema).properties;
+  const outputs = rule.outputs as unknown as Schema;
+  const [technical, setTechnical] = useState(false);
   const [answer, setAnswer] = useState<{
     of: string;
     is?: Record<string, unknown>;
@@ -123,14 +147,28 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
   };
   return (
     <Entry label="Calculator" save={compute} className="calculator">
-      <p className="quiet">Filled with {from}. Change what you like.</p>
+      <p className="quiet">
+        Filled with {from}. Change what you like. What is marked * is needed.{" "}
+        <label className="technical">
+          <input
+            type="checkbox"
+            className="form-check-input"
+            checked={technical}
+            onChange={(e) => {
+              setTechnical(e.target.checked);
+            }}
+          />{" "}
+          Technical names
+        </label>
+      </p>
       <div className="calc-fields">
         {Object.entries(schema.properties).map(([name, field]) => (
           <Input
             key={`${name}-${from}`}
             name={name}
             field={field}
-            required={schema.required.includes(name)}
+            required={(schema.required ?? []).includes(name)}
+            technical={technical}
             value={inputs[name]}
             set={(value) => {
               const after = { ...inputs };
@@ -146,14 +184,14 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
       {answer.of === asked && answer.is && (
         <table className="outputs" aria-live="polite">
           <tbody>
-            {Object.entries(answer.is).map(([name, value]) => (
-              <tr key={name}>
+            {answered(outputs, answer.is).map((r) => (
+              <tr key={r.name}>
                 <th scope="row">
-                  <code>{name}</code>
-                  <span>{outputs[name]?.description}</span>
+                  {r.label}
+                  {technical && <code>{r.name}</code>}
                 </th>
                 <td className="num">
-                  {show(value)} {typeof value === "number" ? outputs[name]?.["x-unit"] : ""}
+                  {r.text} {r.unit}
                 </td>
               </tr>
             ))}
@@ -168,6 +206,7 @@ function Input(p: {
   name: string;
   field: Field;
   required: boolean;
+  technical: boolean;
   value: unknown;
   set: (value: unknown) => void;
 }) {
@@ -180,9 +219,10 @@ function Input(p: {
   };
   const label = (
     <span>
-      <code>{p.name}</code>
-      {p.required && " *"} {p.field["x-unit"] && <em>{p.field["x-unit"]}</em>}
-      <small>{p.field.description}</small>
+      {labelOf(p.name, p.field)}
+      {p.field["x-unit"] && <em>, {p.field["x-unit"]}</em>}
+      {p.required && " *"}
+      {p.technical && <code>{p.name}</code>}
     </span>
   );
   if (p.field.enum || flag)
@@ -248,9 +288,10 @@ function written(value: unknown): string {
   return JSON.stringify(value);
 }
 
-function show(value: unknown): string {
-  if (typeof value === "number") return String(Number(value.toPrecision(9))).replace(/^-/, "−");
-  if (value === true) return "yes";
-  if (value === false) return "no";
-  return written(value) || "none";
+/** The answers in words; of a rule whose answers hang on what was asked, by their own names. */
+function answered(outputs: Schema, is: Record<string, unknown>) {
+  const named = Object.fromEntries(
+    Object.keys(is).map((name) => [name, outputs.properties[name] ?? {}]),
+  );
+  return rowsOf({ properties: named }, is);
 }

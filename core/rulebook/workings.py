@@ -1,0 +1,257 @@
+"""How a rule came to its number: steps that a person can follow with a calculator.
+
+A working repeats the rule's formula in plain arithmetic, from the page's own inputs; the tests
+hold each against the rule itself. Values are in the page's units, `unit` is the answer's.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from core.basis.uncertainty import Contribution, combine, of_repeats, of_resolution, rectangular
+from core.controls.verdict import Measurement, judge_readings, range_of
+from core.rulebook.registry import rule
+
+DEGREE = "°"
+Inputs = Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class Step:
+    """What is worked out, how it is written on a calculator, and what comes out."""
+
+    says: str
+    worked: str
+    value: float | None
+    unit: str = ""
+
+
+@dataclass(frozen=True)
+class Share:
+    """One contribution: standard uncertainty `u` in the answer's unit, and its share of u²."""
+
+    name: str
+    u: float
+    share: float
+
+
+@dataclass(frozen=True)
+class Working:
+    """Steps in their order, and what the uncertainty is made of, largest first."""
+
+    steps: tuple[Step, ...]
+    shares: tuple[Share, ...] = ()
+
+
+def working(rule_id: str, inputs: Inputs, unit: str = "", read_in: str = "") -> Working:
+    """How a rule's answer for these inputs comes about; no steps where none are written.
+
+    unit: of the answer, for a rule that takes any. read_in: of its readings. Refuses what the
+    rule refuses.
+    """
+    made = WORKINGS.get(rule_id)
+    answer = rule(rule_id).run(inputs)
+    return Working(()) if made is None else made(inputs, answer, unit, read_in or unit)
+
+
+def n(value: float) -> str:
+    """A number as one types it into a calculator: six digits, a minus that can be read."""
+    return f"{value:.6g}".replace("-", "−")
+
+
+def total(values: Sequence[float]) -> str:
+    """A sum as written."""
+    text = " + ".join(n(v) if v >= 0 else f"({n(v)})" for v in values)
+    return f"({text})" if len(values) > 1 else text
+
+
+def mean_of(values: Sequence[float], what: str, unit: str) -> Step:
+    """The step of a mean."""
+    mean = math.fsum(values) / len(values)
+    if len(values) == 1:
+        return Step(f"{what}: one reading", n(mean), mean, unit)
+    worked = f"{total(values)} / {len(values)}"
+    return Step(f"Mean of {len(values)} {what}", worked, mean, unit)
+
+
+def shares_of(parts: Sequence[Contribution]) -> tuple[Share, ...]:
+    """Contributions with their shares of the whole, largest first; what is nothing is left out."""
+    whole = math.fsum(p.u**2 for p in parts)
+    found = [Share(p.name or "other", p.u, p.u**2 / whole) for p in parts if p.u > 0]
+    return tuple(sorted(found, key=lambda s: -s.share))
+
+
+def combined_steps(parts: Sequence[Contribution], unit: str) -> list[Step]:
+    """Quadrature, coverage factor, expanded uncertainty."""
+    kept = [p for p in parts if p.u > 0]
+    c = combine(parts)
+    if not kept:
+        return [Step("Uncertainty: nothing is known that would make one", "0", 0.0, unit)]
+    squares = " + ".join(f"{n(p.u)}²" for p in kept)
+    known = "freedom is infinite" if c.nu_eff is None else f"{c.nu_eff:.0f} degrees of freedom"
+    return [
+        Step("All contributions together", f"√({squares})", c.u, unit),
+        Step(f"Coverage factor at 95 %, {known}", "Student's t", c.k),
+        Step("Uncertainty U", f"{n(c.k)} × {n(c.u)}", c.U, unit),
+    ]
+
+
+def compared(y: float, U: float, lo: float | None, hi: float | None, unit: str) -> list[Step]:
+    """How far each limit is from the value, beside U."""
+    steps = []
+    for what, limit, room in (
+        ("low", lo, None if lo is None else y - lo),
+        ("high", hi, None if hi is None else hi - y),
+    ):
+        if limit is None or room is None:
+            continue
+        is_in = "at least U: inside by it" if room >= U else "less than U: too close to call by it"
+        is_in = "outside by more than U" if room < -U else is_in
+        first, second = (y, limit) if what == "low" else (limit, y)
+        worked = f"{n(first)} − {n(second)}" if second >= 0 else f"{n(first)} + {n(-second)}"
+        steps.append(Step(f"Room to the {what} limit, {is_in}", worked, room, unit))
+    return steps
+
+
+def _verdict(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
+    given = {k: v for k, v in i.items() if v is not None}
+    other = tuple(
+        Contribution(o["u"], o.get("nu"), o.get("name") or "other") for o in given.get("other", ())
+    )
+    numbers = {
+        k: given[k]
+        for k in ("accuracy", "resolution", "sensitivity", "offset", "pooled_s", "pooled_dof")
+        if k in given
+    }
+    m = Measurement(readings=tuple(given.get("readings", ())), other=other, **numbers)
+    lo, hi = given.get("lo"), given.get("hi")
+    if "nominal" in given:
+        lo, hi = range_of(given["nominal"], given.get("tol_plus", 0), given.get("tol_minus", 0))
+    judged = judge_readings(m, lo, hi)
+    if judged is None:
+        return Working(())
+    mean = mean_of(m.readings, "readings", read_in)
+    steps = [mean]
+    c = abs(m.sensitivity)
+    if m.sensitivity != 1.0 or m.offset != 0.0:
+        worked = f"{n(m.sensitivity)} × {n(mean.value or 0.0)}"
+        worked += f" + {n(m.offset)}" if m.offset >= 0 else f" − {n(-m.offset)}"
+        steps.append(Step("Value judged", worked, judged.y, unit))
+    times = f" × {n(c)}" if c != 1.0 else ""
+    if m.accuracy:
+        u = c * rectangular(m.accuracy)
+        steps.append(Step("Instrument's accuracy", f"{n(m.accuracy)} / √3{times}", u, unit))
+    if m.resolution:
+        u = c * of_resolution(m.resolution)
+        steps.append(Step("Read to one step", f"{n(m.resolution)} / √12{times}", u, unit))
+    repeats = next((p for p in judged.parts if p.name == "repeats"), None)
+    if repeats is not None:
+        s = repeats.u / c * math.sqrt(judged.n) if c else 0.0
+        worked = f"{n(s)} / √{judged.n}{times}"
+        said = "Spread of the readings (standard deviation over √n)"
+        steps.append(Step(said, worked, repeats.u, unit))
+    steps += [Step(o.name.capitalize(), "given", o.u, unit) for o in other if o.u > 0]
+    steps += combined_steps(judged.parts, unit)
+    steps += compared(judged.y, judged.combined.U, lo, hi, unit)
+    return Working(tuple(steps), shares_of(judged.parts))
+
+
+def _symmetry(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
+    left, right = float(i["left_deg"]), float(i["right_deg"])
+    u, v, tol = i.get("u_left_deg") or 0.0, i.get("u_right_deg") or 0.0, float(i["tol_deg"])
+    U = float(answer["U_deg"])
+    steps = (
+        Step("Left minus right", f"{n(left)} − {n(right)}", left - right, DEGREE),
+        Step("Uncertainty U of the difference", f"2 × √({n(u)}² + {n(v)}²)", U, DEGREE),
+        *compared(left - right, U, -tol, tol, DEGREE),
+    )
+    return Working(
+        steps, shares_of([Contribution(u, None, "left"), Contribution(v, None, "right")])
+    )
+
+
+def _ratio(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
+    up, down = float(i["up_deg"]), float(i["down_deg"])
+    u, v = (i.get("u_up_deg") or 0.0) / down, up * (i.get("u_down_deg") or 0.0) / down**2
+    U = float(answer["U"])
+    steps = (
+        Step("Up over down", f"{n(up)} / {n(down)}", up / down),
+        Step("By the uncertainty of up", f"{n(i.get('u_up_deg') or 0.0)} / {n(down)}", u),
+        Step(
+            "By the uncertainty of down",
+            f"{n(up)} × {n(i.get('u_down_deg') or 0.0)} / {n(down)}²",
+            v,
+        ),
+        Step("Uncertainty U of the ratio", f"2 × √({n(u)}² + {n(v)}²)", U),
+        *compared(up / down, U, i.get("lo"), i.get("hi"), ""),
+    )
+    return Working(steps, shares_of([Contribution(u, None, "up"), Contribution(v, None, "down")]))
+
+
+def _repeatability(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
+    above, below = i["from_above_deg"], i["from_below_deg"]
+    limit, step = float(i["limit_deg"]), i.get("resolution_deg") or 0.0
+    one, two = mean_of(above, "from above", DEGREE), mean_of(below, "from below", DEGREE)
+    apart = (one.value or 0.0) - (two.value or 0.0)
+    rounding = of_resolution(step)
+    parts = [
+        Contribution(rounding, None, "resolution, from above"),
+        Contribution(rounding, None, "resolution, from below"),
+    ]
+    for values, name in ((above, "repeats, from above"), (below, "repeats, from below")):
+        found = of_repeats(values, name)
+        parts += [found] if found else []
+    worked = f"{n(one.value or 0.0)} − {total([two.value or 0.0])}"
+    steps = (
+        one,
+        two,
+        Step("How far apart", worked, apart, DEGREE),
+        *combined_steps(parts, DEGREE),
+        *compared(apart, float(answer["U_deg"]), -limit, limit, DEGREE),
+    )
+    return Working(steps, shares_of(parts))
+
+
+def _edge(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
+    if i.get("offset_mm") is None:
+        return Working(())
+    chord, offset, phi = float(i["chord_mm"]), float(i["offset_mm"]), i.get("phi_deg") or 0.0
+    worked = {
+        "straight": f"2 × arcsin({n(offset)} / (2 × {n(chord)}))",
+        "perpendicular": f"arcsin({n(offset)} / {n(chord)} + sin {n(phi)}°) − {total([phi])}°",
+        "arc": f"{n(offset)} / {n(chord)} × 180 / π",
+    }[i["practice"]]
+    steps = [Step("Angle from the offset and the chord", worked, answer["deflection_deg"], DEGREE)]
+    per = answer.get("per_mm_offset_deg")
+    if per is not None:
+        u = float(per) * (i.get("u_offset_mm") or 0.0)
+        said = f"{n(per)} × {n(i.get('u_offset_mm') or 0.0)}"
+        steps.append(Step("By the uncertainty of the offset", said, u, DEGREE))
+    return Working(tuple(steps))
+
+
+def _torque(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
+    wrench, drag = float(i["wrench_m"]), i.get("drag_Nm") or 0.0
+    reach = wrench + (i.get("extension_m") or 0.0) * math.cos(i.get("extension_angle_rad") or 0.0)
+    steps = []
+    for end in ("low", "high"):
+        at_nut, low = answer[f"at_nut_{end}_Nm"], answer[f"set_{end}_Nm"]
+        said = f"At the nut, {end} end, with the nut's own drag"
+        steps.append(Step(said, f"{n(at_nut - drag)} + {n(drag)}", at_nut, "N·m"))
+        if reach != wrench:
+            worked = f"{n(at_nut)} × {n(wrench)} / {n(reach)}"
+            steps.append(Step(f"Wrench set to, {end} end", worked, low, "N·m"))
+    return Working(tuple(steps))
+
+
+WORKINGS: Mapping[str, Callable[[Inputs, Inputs, str, str], Working]] = {
+    "controls.verdict": _verdict,
+    "controls.symmetry": _symmetry,
+    "controls.ratio": _ratio,
+    "controls.repeatability": _repeatability,
+    "controls.edge_offset": _edge,
+    "hardware.torque_setting": _torque,
+}

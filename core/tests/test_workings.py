@@ -1,0 +1,113 @@
+"""A working shown to a person ends at the rule's own number, and can be done with a calculator."""
+
+import ast
+import math
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from core.rulebook import RULES, rule
+from core.rulebook.workings import WORKINGS, working
+
+small = st.floats(0.01, 2.0)
+readings = st.lists(st.floats(-30.0, 30.0).map(lambda v: round(v, 2)), min_size=1, max_size=5)
+
+
+def typed(text):
+    """What a calculator says of what is written."""
+    for said, instead in (
+        ("−", "-"), ("×", "*"), ("π", "pi"), ("²", "**2"), ("√(", "sqrt("), ("°", ""),
+        ("arcsin(", "asin("), (" + sin ", " + sind "),
+    ):  # fmt: skip
+        text = text.replace(said, instead)
+    while "√" in text:
+        before, _, after = text.partition("√")
+        digits = after[: next((i for i, c in enumerate(after) if not c.isdigit()), len(after))]
+        text = f"{before}sqrt({digits}){after[len(digits) :]}"
+    if "sind" in text:
+        before, _, after = text.partition("sind ")
+        angle, _, rest = after.partition(")")
+        text = f"{before}sin(radians({angle})){rest and ')' + rest}"
+    names = {"sqrt": math.sqrt, "pi": math.pi, "sin": math.sin, "radians": math.radians}
+    names["asin"] = lambda x: math.degrees(math.asin(x))
+    ast.parse(text, mode="eval")
+    return eval(text, {"__builtins__": {}}, names)
+
+
+class Workings(TestCase):
+    def check(self, rule_id, inputs, *ends, unit=""):
+        """Every step can be typed, and the rule's own answers are among the results."""
+        made, answer = working(rule_id, inputs, unit), rule(rule_id).run(inputs)
+        for step in made.steps:
+            if step.worked in ("given", "Student's t"):
+                continue
+            got = typed(step.worked)
+            scale = max(abs(step.value), 1e-3, *(abs(s.value or 0) for s in made.steps))
+            self.assertLess(abs(got - step.value) / scale, 2e-4, step)
+        values = [s.value for s in made.steps]
+        for end in ends:
+            near = min(abs(v - answer[end]) for v in values)
+            self.assertLess(near, 1e-9 * max(1.0, abs(answer[end])), end)
+        if made.shares:
+            self.assertAlmostEqual(math.fsum(s.share for s in made.shares), 1.0)
+            self.assertEqual(made.shares, tuple(sorted(made.shares, key=lambda s: -s.share)))
+        return made
+
+    @given(readings, small, small, st.sampled_from([1.0, -1.0, 0.19]), st.floats(-5, 5), small)
+    def test_a_verdict(self, values, accuracy, resolution, c, offset, other):
+        inputs = {
+            "lo": -3.0, "hi": 4.0, "readings": values, "accuracy": accuracy, "resolution": resolution,
+            "sensitivity": c, "offset": offset, "other": [{"u": other, "nu": 4, "name": "chord"}],
+        }  # fmt: skip
+        made = self.check("controls.verdict", inputs, "y", "u", "k", "U", unit="°")
+        room = [s for s in made.steps if s.says.startswith("Room to the")]
+        answer = rule("controls.verdict").run(inputs)
+        self.assertAlmostEqual(min(s.value for s in room), answer["margin"])
+        word = {"in": "inside", "too close": "too close to call", "out": "outside"}
+        self.assertTrue(any(word[answer["verdict"]] in s.says for s in room), answer["verdict"])
+        self.assertIn("chord", [s.name for s in made.shares])
+
+    @given(st.floats(1, 40), st.floats(1, 40), small, small)
+    def test_left_against_right_and_up_over_down(self, a, b, u, v):
+        sides = {"left_deg": a, "right_deg": b, "u_left_deg": u, "u_right_deg": v, "tol_deg": 0.5}
+        self.check("controls.symmetry", sides, "difference_deg", "U_deg")
+        ways = {"up_deg": a, "down_deg": b, "u_up_deg": u, "u_down_deg": v, "lo": 1.2, "hi": 1.6}
+        self.check("controls.ratio", ways, "ratio", "U")
+
+    @given(
+        st.lists(st.floats(-1, 1), min_size=2, max_size=5),
+        st.lists(st.floats(-1, 1), min_size=2, max_size=5),
+        small,
+    )
+    def test_neutral_from_both_sides(self, above, below, step):
+        inputs = {"from_above_deg": above, "from_below_deg": below, "limit_deg": 0.7}
+        inputs["resolution_deg"] = step
+        self.check("controls.repeatability", inputs, "hysteresis_deg", "U_deg", "k")
+
+    @given(
+        st.sampled_from(["straight", "perpendicular", "arc"]), st.floats(100, 400), st.floats(1, 60)
+    )
+    def test_an_offset(self, practice, chord, offset):
+        inputs = {"chord_mm": chord, "offset_mm": offset, "practice": practice, "u_offset_mm": 0.5}
+        self.check("controls.edge_offset", inputs | {"phi_deg": 3.0}, "deflection_deg")
+
+    def test_every_worked_case_of_a_rule_with_steps_is_worked_to_its_answer(self):
+        ends = {
+            "controls.verdict": ("y", "U"), "controls.symmetry": ("difference_deg",),
+            "controls.ratio": ("ratio",), "controls.repeatability": ("hysteresis_deg",),
+            "controls.edge_offset": ("deflection_deg",),
+            "hardware.torque_setting": ("at_nut_low_Nm", "at_nut_high_Nm"),
+        }  # fmt: skip
+        self.assertEqual(set(ends), set(WORKINGS))
+        for rule_id in WORKINGS:
+            for case in RULES[rule_id].cases:
+                if "refused" in case.expect or rule(rule_id).run(case.inputs).get("y", 0) is None:
+                    continue
+                made = working(rule_id, case.inputs)
+                with self.subTest(rule=rule_id, case=case.id):
+                    self.check(rule_id, case.inputs, *(ends[rule_id] if made.steps else ()))
+
+    def test_a_rule_without_written_steps_has_none_and_refuses_as_before(self):
+        case = next(c for c in RULES["cables.pulley_check"].cases if "refused" not in c.expect)
+        self.assertEqual(working("cables.pulley_check", case.inputs).steps, ())
