@@ -11,7 +11,7 @@ globalThis.Request = class extends globalThis.Request {
 };
 
 // There is no screen to ask about: every question of the kind is answered no.
-const screenless = { matches: false, addEventListener: vi.fn(), removeEventListener: vi.fn() };
+const screenless = { matches: false, addListener: vi.fn(), removeListener: vi.fn() };
 Object.assign(globalThis, { matchMedia: () => screenless });
 
 beforeEach(() => {
