@@ -107,7 +107,7 @@ def _changed(node: ast.AST) -> Iterator[tuple[str, str]]:
     elif isinstance(node, ast.Constant) and isinstance(value := node.value, (int, float)):
         if isinstance(value, bool):
             return
-        more = value + 1 if isinstance(value, int) else value * 1.07 + 1e-9
+        more = value + 1 if isinstance(value, int) or not value else value * 1.07
         yield "constant", repr(more)
     elif isinstance(node, ast.Expr) and isinstance(node.value, ast.Call):
         yield "dropped call", "None"

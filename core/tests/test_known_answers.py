@@ -16,10 +16,11 @@ from core.aircraft.template import ENGINES, GEARS, WINGS, Described, airframe
 from core.basis.quantities import INCH
 from core.basis.refused import Refused
 from core.cables.done import Done
+from core.cables.forces import pulley_force
 from core.cables.judging import judge
 from core.cables.lever import Lever
 from core.cables.reading import rigging_from
-from core.cables.rigging import Rigged
+from core.cables.rigging import POSITIONS, Rigged
 from core.clearance.bays import Box
 from core.clearance.reach import _through
 from core.controls.gauge import FACES, on_face
@@ -159,6 +160,36 @@ class Rigging(TestCase):
             for c in told:
                 with self.subTest(check=c.what, rule=c.rule):
                     self.assertTrue(rule(c.rule).run(c.inputs))
+
+    def test_a_support_is_judged_where_it_is_worst_of_neutral_and_both_ends(self):
+        for file in CABLES:
+            rigged = Rigged(rigging_from(file))
+            last = POSITIONS - 1
+            ways = [rigged.states[i] for i in (0, POSITIONS // 2, last)]
+            for s in rigged.supports():
+                found = []
+                for state in ways:
+                    towards = rigged._directions(s.side, state.driver_rad, state.middle_rad)
+                    i = rigged.rigging.cables[s.side].supports.index(s.support)
+                    found.append(
+                        (pulley_force(1.0, 1.0, *towards[i]).magnitude_N, state.driver_rad)
+                    )
+                most = max(found)[0] * rigged.through.highest_N
+                self.assertAlmostEqual(s.force.magnitude_N, most, 6)
+                self.assertIn(s.worst_at_rad, [at for _, at in found])
+
+    def test_a_card_is_for_a_cable_within_a_twentieth_of_a_millimetre(self):
+        case = rule("cables.card_tension").cases[0].inputs
+        for off, fine in ((0.0, True), (0.049e-3, True), (-0.049e-3, True), (0.0515e-3, False)):
+            asked = case | {"diameter_m": case["diameter_m"] + off}
+            self.assertEqual(refused(rule("cables.card_tension").run, asked) == "", fine, off)
+
+    def test_one_limit_is_enough_to_judge_a_balance(self):
+        case = rule("controls.mass_balance").cases[0].inputs
+        for left_out in ("lo_Nm", "hi_Nm"):
+            asked = {k: v for k, v in case.items() if k != left_out}
+            verdict = rule("controls.mass_balance").run(asked)["verdict"]
+            self.assertEqual(verdict, "in" if left_out == "hi_Nm" else "out")
 
 
 class Words(TestCase):
