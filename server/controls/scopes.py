@@ -7,6 +7,8 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
+from django.db.models.functions import Greatest
+
 from core.signoff.dual import work_since
 from server.aircraft.models import Aircraft, Member
 from server.controls.facts import covered, current_round, scope
@@ -48,7 +50,9 @@ def _last_inspected(aircraft: Aircraft, name: str) -> datetime | None:
 def _work(control: Control) -> Iterable[ports.Worked]:
     """Everyone who took or corrected a reading, or worked on what another trade has of it."""
     rows = Reading.objects.filter(surface__control=control, check_reading=False)
-    yield from rows.values_list("taken_by__slug", "taken_at")
+    # A day that is typed makes nobody independent of what was recorded after the inspection.
+    done = rows.annotate(done_at=Greatest("taken_at", "recorded_at"))
+    yield from done.values_list("taken_by__slug", "done_at")
     for told in ports.works:
         yield from told(control)
 

@@ -1,6 +1,7 @@
 """Signing through the API, and every way a record can be tampered with is found and named."""
 
 import io
+from datetime import UTC, datetime, timedelta
 
 from axes.models import AccessAttempt
 from django.core.management import CommandError, call_command
@@ -49,6 +50,17 @@ class Signing(OnTheDemo):
         self.assertIn("Only the builder", self.sign("odile", "done").json()["reason"])
         wrong = self.write("ansel", SIGN, {"doing": "done", "password": "guess"})
         self.assertEqual((wrong.status_code, wrong.json()["field"]), (422, "password"))
+
+    def test_a_day_that_is_typed_makes_nobody_independent(self):
+        self.signed()
+        # Inspected by another since Ines measured: what she did before is no longer in her way.
+        self.assertNotIn(
+            "some of this work", self.sign("ines", "inspected").json().get("reason", "")
+        )
+        past = (datetime.now(UTC) - timedelta(days=40)).isoformat()
+        late = self.reading("-18.6", taken_at=past)
+        self.assertEqual(self.write("ines", f"{ELEVATOR}/readings", late).status_code, 201)
+        self.assertIn("some of this work", self.sign("ines", "inspected").json()["reason"])
 
     def test_what_was_not_looked_at_is_not_signed_and_what_changed_is_named(self):
         self.mend_elevator()

@@ -25,6 +25,9 @@ export function EntryItem({ entry, scope }: { entry: Entry; scope?: boolean }) {
             <strong> {entry.kind}</strong>
           )}
         </p>
+        {signature && entry.changes.length > 0 && (
+          <p className="stale">{inOneLine(entry.changes)}</p>
+        )}
         <p className="quiet">{entry.statement}</p>
         {entry.reason && <p>Reason: {entry.reason}</p>}
         <Changes list={entry.changes.slice(0, SHOWN)} />
@@ -58,6 +61,16 @@ function Changes({ list }: { list: Change[] }) {
       ))}
     </ul>
   );
+}
+
+/** What made a signature stale, before the list. */
+export function inOneLine(changes: Change[]): string {
+  const [first, ...others] = changes;
+  if (!first) return "";
+  const field = first.fields[0];
+  const how = field && first.change === "changed" ? `: ${told(first, field)}` : "";
+  const more = others.length ? `, and ${others.length} more` : "";
+  return `Since it was signed, ${first.name} was ${first.change}${how}${more}.`;
 }
 
 /** From and to; of what came or went, what it says alone. */
