@@ -72,6 +72,7 @@ def tests() -> None:
         "ASHLANE_TEST_DB": f"test_{installation()}_{os.getpid()}",
         "OPENBLAS_NUM_THREADS": "1",
         "PYTHONWARNINGS": "ignore",
+        "ASHLANE_SECURITY_LOG": os.devnull,
     }
     media = tempfile.TemporaryDirectory(prefix="ashlane-media-")
     env["ASHLANE_MEDIA"] = media.name

@@ -62,6 +62,8 @@ def settings(url: str, ports: dict[str, int]) -> dict[str, str]:
         "ASHLANE_DEMO": os.environ.get("ASHLANE_DEMO", "1"),
         "ASHLANE_INSTALLATION": installation(),
         "ASHLANE_CONN_MAX_AGE": "60",
+        "ASHLANE_SECURITY_LOG": os.environ.get("ASHLANE_SECURITY_LOG")
+        or str(HOME / "security.log"),
         "ASHLANE_INSTRUMENTS": ",".join(addresses),
         "ASHLANE_HAND": f"127.0.0.1:{ports['hand']}",
         "ASHLANE_SECRET_KEY": os.environ.get("ASHLANE_SECRET_KEY") or secret(),

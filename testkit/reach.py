@@ -102,6 +102,7 @@ def environment(where: Path, prepared: str = "") -> dict[str, str]:
         "PYTHONPATH": str(where),
         "PYTHONDONTWRITEBYTECODE": "1",
         "PYTHONWARNINGS": "ignore",
+        "ASHLANE_SECURITY_LOG": os.devnull,
         # The pictures of the prepared demo are on the disk beside both copies.
         "ASHLANE_MEDIA": str(where.parent / "media"),
         "ASHLANE_TEST_DB": f"test_sow_{where.name}",

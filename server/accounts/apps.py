@@ -8,3 +8,9 @@ class AccountsConfig(AppConfig):
 
     name = "server.accounts"
     label = "accounts"
+
+    def ready(self) -> None:
+        """Hear sign-ins and failures."""
+        from server.accounts.security import listen
+
+        listen()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import logging
+import sys
 from collections.abc import Callable
 
 from django.db import InterfaceError, OperationalError
@@ -12,6 +13,7 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from server.config.parsing import unsound
 
 AWAY = "The database does not answer. What you typed is kept here; try again in a moment."
+BROKEN = "Something broke in the program. What you typed is kept here; the fault is noted."
 FULL = "The server's disk is full: nothing was kept. Whoever runs the server must free some space."
 # What the database says of a full disk (class 53 of PostgreSQL's error codes: disk_full).
 DISK_FULL = "53100"
@@ -19,28 +21,24 @@ log = logging.getLogger("ashlane")
 
 
 class Plainly:
-    """Middleware around all others: an address that is no text, a database that is away and a
-    disk that is full are said as plainly as any refusal."""
+    """Middleware around all others: an address that is no text is refused like any other."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        """Answer, or say why not."""
+        """Refuse, or go on."""
         asked = [request.path_info, *(v for k, vs in request.GET.lists() for v in (k, *vs))]
         for text in asked:
             if why := unsound(text):
                 return said(422, f"address: {why}", field="address", reason=why)
-        try:
-            return self.get_response(request)
-        except Exception as error:
-            if (answer := trouble(error)) is None:
-                raise
-            return answer
+        return self.get_response(request)
 
-    def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
-        """Before Django makes a page of its own of it."""
-        return trouble(error)
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """Django's last word on an error, wherever it was raised."""
+    found = trouble(sys.exc_info()[1])
+    return said(500, BROKEN) if found is None else found
 
 
 def trouble(error: BaseException | None) -> HttpResponse | None:

@@ -6,6 +6,7 @@ first and then reads its answer. A refused write leaves no trace and may be sent
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from django.db import connection, transaction
@@ -15,6 +16,8 @@ from django.utils.crypto import salted_hmac
 
 from server.accounts.models import KeptWrite
 from server.accounts.passwords import count_wrong
+from server.aircraft.models import Member
+from server.config.pages import no_such
 from server.kit.dirty import forget
 from server.kit.standing import settle
 
@@ -58,6 +61,8 @@ class KeptOnce:
             claimed = cursor.fetchone()
         if claimed is None:
             assert request.user.pk is not None
+            if not _still_member(request):
+                return no_such(request)
             kept = KeptWrite.objects.get(user_id=request.user.pk, key=key)
             if kept.digest != digest:
                 return _said(HEADER, "this key was used for another write")
@@ -86,6 +91,15 @@ class KeptOnce:
         except Resolver404:
             return False
         return not getattr(getattr(view, "cls", None), "stateless", False)
+
+
+def _still_member(request: HttpRequest) -> bool:
+    """Whether who asks again has to do with the aircraft of the address, if it is of one."""
+    found = re.match(r"/api/aircraft/([^/]+)/", request.path_info)
+    if found is None:
+        return True
+    slug = found[1]
+    return Member.objects.filter(aircraft__slug=slug, person__users=request.user.pk).exists()
 
 
 def _too_large(request: HttpRequest) -> HttpResponse | None:

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import exception_handler, set_rollback
 
 from core.basis.refused import Refused
+from server.accounts import security
 from server.config.faults import trouble
 
 MEDIA = "application/problem+json"
@@ -45,6 +46,10 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
     body = {"type": "about:blank", "title": title, "status": response.status_code}
     if isinstance(error, Conflict):
         body |= {"theirs": error.theirs, "yours": error.yours}
+    if response.status_code == 403:
+        request = context.get("request")
+        told = getattr(request, "_request", None)
+        security.told("denied", told, path=getattr(told, "path", ""))
     response.data = body
     response.content_type = MEDIA
     return response

@@ -97,6 +97,7 @@ MIDDLEWARE = [
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "server.accounts.sessions.WhileUsed",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "server.config.idempotency.KeptOnce",
     "axes.middleware.AxesMiddleware",
@@ -153,9 +154,13 @@ WHITENOISE_MAX_AGE = 60
 SESSION_COOKIE_NAME = f"ashlane_{INSTALLATION}"
 CSRF_COOKIE_NAME = f"ashlane_csrf_{INSTALLATION}"
 SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_AGE = int(float(os.environ.get("ASHLANE_IDLE_HOURS", "72")) * 3600)
 CSRF_FAILURE_VIEW = "server.config.problems.csrf_failure"
 if PRODUCTION:
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+    # No other host of the domain, and no page without encryption, can set one of these.
+    SESSION_COOKIE_NAME = f"__Host-{SESSION_COOKIE_NAME}"
+    CSRF_COOKIE_NAME = f"__Host-{CSRF_COOKIE_NAME}"
     SECURE_HSTS_SECONDS = 31536000
     SECURE_SSL_REDIRECT = True
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
@@ -198,10 +203,23 @@ INSTRUMENT_ADDRESSES = [a for a in os.environ.get("ASHLANE_INSTRUMENTS", "").spl
 # Where the stand-in's hand takes orders to lay the level on a surface; demo mode only.
 INSTRUMENT_HAND = os.environ.get("ASHLANE_HAND", "") if DEMO else ""
 
+# Who signed in, failed, was denied, signed: to a file of its own, or beside all else.
+SECURITY_FILE = os.environ.get("ASHLANE_SECURITY_LOG", "")
+SECURITY_LOG: dict[str, Any] = {"class": "logging.StreamHandler"}
+if SECURITY_FILE:
+    SECURITY_LOG = {"class": "logging.handlers.WatchedFileHandler", "filename": SECURITY_FILE}
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"line": {"format": "%(asctime)s %(name)s %(message)s"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler"},
+        "security": {"formatter": "line", **SECURITY_LOG},
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"axes": {"level": "ERROR"}, "django.request": {"level": "ERROR"}},
+    "loggers": {
+        "ashlane.security": {"handlers": ["security"], "level": "INFO", "propagate": False},
+        "axes": {"level": "ERROR"},
+        "django.request": {"level": "ERROR"},
+    },
 }

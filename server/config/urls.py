@@ -4,6 +4,7 @@ from django.urls import include, path, re_path
 
 from server.config import pages
 
+handler500 = "server.config.faults.failed"
 urlpatterns = [
     path("api/", include("server.accounts.urls")),
     path("api/", include("server.aircraft.urls")),

@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 
 from django.db import connection
 
+from server.accounts import security
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.journal.models import Change
@@ -45,6 +46,8 @@ def note(
         work=work,
     )
     _here.lines = lines() + 1
+    if kind == "people":
+        security.kept("role", person=by.slug, aircraft=aircraft.slug, said=said)
     for follower in _followers:
         follower(aircraft, kind, change.bays)
     return change

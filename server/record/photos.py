@@ -165,9 +165,16 @@ def new_photo(p: Photo, data: bytes) -> Photo:
     p.sha256 = kept.sha256
     p.taken_at, p.camera_time = kept.camera_time or now, kept.camera_time is not None
     name = uuid.uuid4().hex
-    p.file.save(f"{name}{kept.suffix}", ContentFile(kept.data), save=False)
-    p.thumb.save(f"{name}.jpg", ContentFile(kept.thumb), save=False)
-    p.save()
+    try:
+        p.file.save(f"{name}{kept.suffix}", ContentFile(kept.data), save=False)
+        p.thumb.save(f"{name}.jpg", ContentFile(kept.thumb), save=False)
+        p.save()
+    except Exception:
+        # A disk that is full, a database that is away: no file is left that no photo names.
+        for file in (p.file, p.thumb):
+            if file.name:
+                file.storage.delete(file.name)
+        raise
     return p
 
 

@@ -18,9 +18,10 @@ from core.basis.refused import Refused
 
 FORMATS = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
 MOST_BYTES = 25 * 2**20
-MOST_PIXELS = 60_000_000
+# A JPEG is decoded small, so that a telephone's largest costs no more memory than others.
+MOST_PIXELS = {"JPEG": 220_000_000, "PNG": 40_000_000, "WEBP": 40_000_000}
 THUMB = 480
-Image.MAX_IMAGE_PIXELS = MOST_PIXELS * 2
+Image.MAX_IMAGE_PIXELS = max(MOST_PIXELS.values())
 
 
 @dataclass(frozen=True)
@@ -44,25 +45,29 @@ def picture(data: bytes, now: datetime) -> Picture:
     if len(data) > MOST_BYTES:
         raise Refused("file", f"is {len(data) / 2**20:.0f} MB; at most {MOST_BYTES // 2**20} MB")
     image = _opened(data)
-    pixels = image.width * image.height
-    if pixels > MOST_PIXELS:
-        raise Refused(
-            "file", f"has {pixels / 1e6:.0f} megapixels; at most {MOST_PIXELS // 1_000_000}"
-        )
+    # Several pictures in one file, as telephones make them, begin with an ordinary JPEG.
+    kind = "JPEG" if image.format == "MPO" else str(image.format)
+    width, height = image.size
+    pixels, most = width * height, MOST_PIXELS[kind]
+    if pixels > most:
+        raise Refused("file", f"has {pixels / 1e6:.0f} megapixels; at most {most // 1_000_000}")
+    if kind == "JPEG":
+        image.draft("RGB", (2 * THUMB, 2 * THUMB))
     try:
         image.load()
     except Exception:
         raise Refused("file", "is damaged: it ends before the picture does") from None
-    kind = str(image.format)
     clean = {"JPEG": _clean_jpeg, "PNG": _clean_png, "WEBP": _clean_webp}[kind](data, image)
     upright = ImageOps.exif_transpose(image)
+    if (upright.width > upright.height) != (image.width > image.height):
+        width, height = height, width
     return Picture(
         data=clean,
         thumb=_thumb(upright),
         media_type=FORMATS[kind],
         suffix={"JPEG": ".jpg", "PNG": ".png", "WEBP": ".webp"}[kind],
-        width=upright.width,
-        height=upright.height,
+        width=width,
+        height=height,
         sha256=hashlib.sha256(clean).hexdigest(),
         camera_time=_camera_time(image, now),
     )
@@ -72,7 +77,8 @@ def _opened(data: bytes) -> Image.Image:
     try:
         return Image.open(io.BytesIO(data), formats=tuple(FORMATS))
     except Image.DecompressionBombError:
-        raise Refused("file", f"has more than {MOST_PIXELS // 1_000_000} megapixels") from None
+        most = max(MOST_PIXELS.values()) // 1_000_000
+        raise Refused("file", f"has more than {most} megapixels") from None
     except Exception:
         raise Refused("file", "is not a JPEG, PNG or WebP picture, whatever its name") from None
 

@@ -9,6 +9,7 @@ from typing import Any
 from core.signoff import ledger as core_ledger
 from core.signoff.canonical import canonical_bytes
 from core.signoff.signature import Fact
+from server.accounts import security
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.signoff import facts
@@ -28,6 +29,7 @@ def append(
     """Add an entry; the caller holds the aircraft's row lock in its transaction."""
     last = head(aircraft)
     seq = last["seq"] + 1
+    security.kept(kind, person=by.slug, aircraft=aircraft.slug, scope=scope, entry=seq)
     return LedgerEntry.objects.create(
         aircraft=aircraft,
         seq=seq,

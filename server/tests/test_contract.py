@@ -86,6 +86,21 @@ class Promises(Asking):
         # Only that a reader has seen what is new is kept of a reader.
         self.assertEqual(self.left(), before)
 
+    def test_an_account_that_is_no_person_s_gets_nothing_and_breaks_nothing(self):
+        client = Client(raise_request_exception=False)
+        client.force_login(
+            User.objects.create(username="nobody"),
+            backend="django.contrib.auth.backends.ModelBackend",
+        )
+        before = self.left()
+        for op in operations():
+            with self.subTest(op=op.name):
+                status = ask(client, op).status_code
+                self.assertLess(status, 500)
+                if op.of_aircraft:
+                    self.assertEqual(status, 404)
+        self.assertEqual(self.left(), before)
+
     def test_what_is_answered_is_of_the_shape_that_the_schema_says(self):
         owner = self.as_("ansel")
         for op in operations():
