@@ -272,38 +272,41 @@ function Cell(p: {
       }}
     >
       <title>{said}</title>
-      {p.points && <polygon points={p.points} />}
-      {p.row ? (
-        <>
-          <text x={p.x + (whole - long) / 2} y={p.y + s.text * 0.34} fontSize={s.text}>
-            {name}
-            {ends > 0 && <tspan className="ends">{` ${ends}`}</tspan>}
-          </text>
-          <MarkAt verdict={bay.verdict} x={p.x - (whole - s.mark) / 2} y={p.y} size={s.mark} />
-        </>
-      ) : (
-        <>
-          <text x={p.x} y={p.y - s.mark * 0.25} fontSize={s.text}>
-            {name}
-          </text>
-          <MarkAt
-            verdict={bay.verdict}
-            x={ends > 0 ? p.x - s.text * 1.35 : p.x}
-            y={p.y + s.mark * 0.72}
-            size={s.mark}
-          />
-          {ends > 0 && (
-            <text
-              className="ends"
-              x={p.x + s.text * 0.6}
-              y={p.y + s.mark * 0.72 + s.text * 0.34}
-              fontSize={s.text}
-            >
-              {ends} loose
+      {/* The name says all of it in words; what is drawn is for the eye. */}
+      <g aria-hidden="true">
+        {p.points && <polygon points={p.points} />}
+        {p.row ? (
+          <>
+            <text x={p.x + (whole - long) / 2} y={p.y + s.text * 0.34} fontSize={s.text}>
+              {name}
+              {ends > 0 && <tspan className="ends">{` ${ends}`}</tspan>}
             </text>
-          )}
-        </>
-      )}
+            <MarkAt verdict={bay.verdict} x={p.x - (whole - s.mark) / 2} y={p.y} size={s.mark} />
+          </>
+        ) : (
+          <>
+            <text x={p.x} y={p.y - s.mark * 0.25} fontSize={s.text}>
+              {name}
+            </text>
+            <MarkAt
+              verdict={bay.verdict}
+              x={ends > 0 ? p.x - s.text * 1.35 : p.x}
+              y={p.y + s.mark * 0.72}
+              size={s.mark}
+            />
+            {ends > 0 && (
+              <text
+                className="ends"
+                x={p.x + s.text * 0.6}
+                y={p.y + s.mark * 0.72 + s.text * 0.34}
+                fontSize={s.text}
+              >
+                {ends} loose
+              </text>
+            )}
+          </>
+        )}
+      </g>
     </g>
   );
 }

@@ -30,6 +30,7 @@ export function LanePage() {
   const here = aircraft.bays.find((b) => b.slug === bay);
   return (
     <div className="lane-page">
+      <h1 className="visually-hidden">Lane of the {aircraft.name}</h1>
       <div className="lane-scroll">
         <LaneFigure aircraft={aircraft} tall />
       </div>

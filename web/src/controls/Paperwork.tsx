@@ -21,18 +21,20 @@ export function Paperwork({ slug, sheet }: { slug: string; sheet: Sheet }) {
   );
   return (
     <section className="paperwork" aria-label="Paperwork">
-      <div className="tabs" role="tablist">
-        {TABS.map((t) => (
-          <button
-            key={t}
-            type="button"
-            role="tab"
-            aria-selected={t === tab}
-            onClick={() => setTab(t)}
-          >
-            {t}
-          </button>
-        ))}
+      <div className="tabs">
+        <div className="tab-words" role="tablist" aria-label="Paperwork">
+          {TABS.map((t) => (
+            <button
+              key={t}
+              type="button"
+              role="tab"
+              aria-selected={t === tab}
+              onClick={() => setTab(t)}
+            >
+              {t}
+            </button>
+          ))}
+        </div>
         <a
           className="print"
           href={`/api/aircraft/${slug}/controls/${sheet.slug}/sheet.pdf`}

@@ -37,29 +37,31 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
             {q.no_tolerance && <small> no tolerance given</small>}
           </dd>
         </div>
-        <p className="source">
-          {q.source.cited}
-          {q.source.page && `, ${q.source.page}`}
-          {aircraft.may.includes("change facts") && (
-            <button type="button" className="plain" onClick={() => setEditing(!editing)}>
-              {editing ? "Leave as it is" : "Change"}
-            </button>
-          )}
-        </p>
-        {editing && (
-          <RequirementForm
-            slug={slug}
-            q={q}
-            name={`${surface?.name ?? sheet.name}, ${requirementName(q)}`}
-            onDone={() => setEditing(false)}
-          />
+      </dl>
+      <p className="source">
+        {q.source.cited}
+        {q.source.page && `, ${q.source.page}`}
+        {aircraft.may.includes("change facts") && (
+          <button type="button" className="plain" onClick={() => setEditing(!editing)}>
+            {editing ? "Leave as it is" : "Change"}
+          </button>
         )}
-        {q.changes.map((c) => (
-          <p key={c.at} className="source">
-            Changed from {c.was} to {c.became}
-            {c.reason && <>, because {c.reason}</>}. {c.by}, {when(c.at)}.
-          </p>
-        ))}
+      </p>
+      {editing && (
+        <RequirementForm
+          slug={slug}
+          q={q}
+          name={`${surface?.name ?? sheet.name}, ${requirementName(q)}`}
+          onDone={() => setEditing(false)}
+        />
+      )}
+      {q.changes.map((c) => (
+        <p key={c.at} className="source">
+          Changed from {c.was} to {c.became}
+          {c.reason && <>, because {c.reason}</>}. {c.by}, {when(c.at)}.
+        </p>
+      ))}
+      <dl>
         <div>
           <dt>Measured</dt>
           <dd className="number number-big">
@@ -67,8 +69,8 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
             {r.U !== null && <small> ± {shown(r.U, unit, digits)}</small>}
           </dd>
         </div>
-        {r.governing !== null && <SetLine set={r.sets[r.governing]} lead />}
       </dl>
+      {r.governing !== null && <SetLine set={r.sets[r.governing]} lead />}
       <div className="verdict-line" aria-live="polite">
         <Standing q={q} big />
         <Why why={r.why} />

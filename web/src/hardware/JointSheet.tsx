@@ -42,7 +42,7 @@ export function JointSheet({ joint }: { joint: Joint }) {
   if (editing) return <JointForm joint={joint} done={() => setEditing(false)} />;
   return (
     <>
-      <h1>{joint.name}</h1>
+      <h2 className="sheet-name">{joint.name}</h2>
       <p className="quiet">
         {joint.part}
         {bay && (

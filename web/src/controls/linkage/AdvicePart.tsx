@@ -89,7 +89,7 @@ function Found(p: Props & { a: Advice; can: boolean }) {
       </p>
       {a.suspicious && <p className="suspicious">{a.suspicious}</p>}
       {a.forecast.length > 0 && (
-        <table className="asked forecast">
+        <table className="asked forecast" tabIndex={0}>
           <thead>
             <tr>
               <th scope="col">Position</th>

@@ -32,7 +32,7 @@ export function GeometryPart(p: Props) {
         value={trial.dragging}
         set={trial.setDragging}
       />
-      <table className="asked points">
+      <table className="asked points" tabIndex={0}>
         <caption>Aircraft axes in the reference position, mm; stops in ° (mm for slides)</caption>
         <thead>
           <tr>

@@ -71,7 +71,7 @@ export function Parts(p: Props) {
 function TravelPart({ solved }: { solved: Solved }) {
   return (
     <>
-      <table className="asked">
+      <table className="asked" tabIndex={0}>
         <caption>By geometry, before anything is measured</caption>
         <thead>
           <tr>

@@ -45,7 +45,7 @@ export function RodsPart(p: Props) {
   const state = p.kept.rods.find((r) => r.id === p.rod) ?? worst(p.kept.rods);
   return (
     <>
-      <table className="asked rods">
+      <table className="asked rods" tabIndex={0}>
         <thead>
           <tr>
             <th scope="col">Rod</th>

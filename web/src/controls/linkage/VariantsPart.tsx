@@ -113,7 +113,7 @@ function Side(p: { slug: string; control: string; variant: Variant | undefined }
   if (!found.data) return <Said error={found.error} />;
   const s = found.data.solved;
   return (
-    <table className="asked">
+    <table className="asked" tabIndex={0}>
       <tbody>
         {s.travel.map((t) => (
           <tr key={`${t.output}/${t.position}`}>

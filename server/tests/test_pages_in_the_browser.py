@@ -1,0 +1,67 @@
+"""Every page in both themes and two widths: it fits, and can be used by eye, ear and key."""
+
+from pathlib import Path
+from urllib.parse import quote
+
+from testkit.browser import InTheBrowser
+
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "best-practice"]
+F = "/a/fenlark"
+PAGES = (
+    "/", "/new", "/rules", "/rules/controls.verdict", F, f"{F}/controls/elevator", f"{F}/controls/flaps",
+    f"{F}/controls/elevator/linkage", f"{F}/cables/rudder", f"{F}/joints", f"{F}/joints?joint=elevator-horn-bolt",
+    f"{F}/sign-off", f"{F}/sign-off?scope={quote('control:elevator')}", f"{F}/loose-ends", f"{F}/sources",
+    f"{F}/find?q=bolt", f"{F}/since", f"{F}/airframe", f"{F}/instruments", f"{F}/people",
+    f"{F}/bays/aft-fuselage", f"{F}/closures/aft-top-skin",
+)  # fmt: skip
+# A bay's cell is named in full words, among them its name as drawn; what stands beside it in
+# short, such as "2 loose", is in the name as "2 loose ends".
+ASKED = """async ([tags, skipped]) => {
+  const found = await axe.run(document, {runOnly: tags, rules: skipped});
+  return found.violations.flatMap(v =>
+    v.nodes.filter(n => !(v.id === 'label-content-name-mismatch' && n.target.join().includes('.cell')))
+      .map(n => `${v.id}: ${n.target.join(' ')} ${n.failureSummary.split('\\n')[1] ?? ''}`));
+}"""
+
+
+class Every(InTheBrowser):
+    """dark: which theme; each width in turn."""
+
+    dark = False
+
+    def setUp(self):
+        super().setUp()
+        self.faults = []
+
+    def look(self, where):
+        page = self.page
+        page.wait_for_load_state("networkidle")
+        page.evaluate(AXE.read_text())
+        told = []
+        for width in (1280, 390):
+            page.set_viewport_size({"width": width, "height": 844})
+            page.wait_for_timeout(150)
+            wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+            told += [f"{wide} px too wide"] if wide > 0 else []
+            told += page.evaluate(ASKED, [TAGS, {}])
+        self.faults += [f"{where}: {fault}" for fault in told]
+
+    def test_every_page(self):
+        self.page.emulate_media(color_scheme="dark" if self.dark else "light")
+        self.go("/")
+        self.look("sign-in")
+        theme = self.page.evaluate("document.documentElement.dataset.bsTheme")
+        self.assertEqual(theme == "dark", self.dark)
+        self.sign_in("Ansel")
+        for path in PAGES:
+            self.go(path)
+            self.look(path)
+            if path.startswith(F) and path != f"{F}/since":
+                heads = self.page.locator("h1:visible").count()
+                self.faults += [f"{path}: {heads} headings of the first order"] * (heads != 1)
+        self.assertEqual(self.faults, [])
+
+
+class EveryInTheDark(Every):
+    dark = True
