@@ -16,6 +16,7 @@ from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.basis.uncertainty import rectangular
 from core.cables.cable import bending_bounds
+from core.cables.card import SAME_SIZE_M
 from core.cables.document import Cable
 from core.cables.done import (
     HIGHEST_SHARE,
@@ -106,7 +107,7 @@ def by_card(cable: Cable, typed: Mapping[str, str], instrument: Instrument) -> M
 def _riser(card: CalibrationCard, cable: Cable) -> str:
     """The riser that the card pairs with this cable, if only one."""
     d = cable.data.diameter_m
-    found = [t["riser"] for t in card.tables if abs(t["diameter_m"] - d) <= 0.05e-3]
+    found = [t["riser"] for t in card.tables if abs(t["diameter_m"] - d) <= SAME_SIZE_M]
     if not found:
         raise Refused("instrument", "its card has no table for this cable size")
     if len(found) > 1:

@@ -74,6 +74,20 @@ class Sheets(OnTheDemo):
         for control in ("elevator", "ailerons", "rudder", "flaps"):
             yield self.sheet(control)
 
+    def test_how_far_inside_is_the_distance_to_the_nearer_limit(self):
+        kinds = set()
+        for sheet in self.sheets():
+            for q in sheet["requirements"]:
+                value, margin = q["result"]["value"], q["result"]["margin"]
+                if value is None or margin is None or q["result"]["conflict"]:
+                    continue
+                kinds.add(q["kind"])
+                lo = -math.inf if q["lo"] is None else q["lo"]
+                hi = math.inf if q["hi"] is None else q["hi"]
+                with self.subTest(control=sheet["slug"], asked=q["id"]):
+                    self.assertAlmostEqual(margin, min(value - lo, hi - value), 6)
+        self.assertGreaterEqual(kinds, {"travel", "neutral", "ratio"})
+
     def test_each_set_s_value_is_the_mean_turned_into_an_angle(self):
         done = 0
         for sheet in self.sheets():

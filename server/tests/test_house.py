@@ -12,7 +12,7 @@ from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import InterfaceError, OperationalError
 from django.test import Client
-from PIL import Image
+from PIL import Image, ImageCms
 
 from server.accounts.keeping import purge
 from server.accounts.models import KeptWrite
@@ -85,10 +85,15 @@ class Trouble(Writing):
         """Several in one file; and one so large that only a part of it is decoded."""
         first, second = Image.new("RGB", (400, 300), "#456"), Image.new("RGB", (200, 150))
         out = io.BytesIO()
-        first.save(out, "MPO", save_all=True, append_images=[second])
+        colours = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+        more = {"append_images": [second], "icc_profile": colours}
+        first.save(out, "MPO", save_all=True, **more)
+        self.assertIn(b"MPF\0", out.getvalue())
         kept = picture(out.getvalue(), datetime.now(UTC))
         self.assertEqual((kept.media_type, kept.width, kept.height), ("image/jpeg", 400, 300))
         self.assertEqual(Image.open(io.BytesIO(kept.data)).format, "JPEG")
+        self.assertNotIn(b"MPF\0", kept.data)
+        self.assertEqual(Image.open(io.BytesIO(kept.data)).info["icc_profile"], colours)
         out = io.BytesIO()
         turned = Image.Exif()
         turned[0x0112] = 6

@@ -1,10 +1,13 @@
 """What a write answers is what is read afterwards: nothing is only said to be kept."""
 
+from datetime import date, timedelta
+
 from server.controls.models import Control
 from server.entry.readings import as_reading
 from server.find.indexing import rebuild
 from server.find.models import Findable
 from server.instruments.models import Instrument
+from server.kit import standing
 from server.tests.every_write import OWNER, WRITES, filled
 from server.tests.own import Writing
 from server.tests.test_every_write import EveryWrite
@@ -87,6 +90,19 @@ class ReadAgain(EveryWrite):
 
 
 class Small(Writing):
+    def test_what_is_kept_is_kept_by_this_program_s_own_sources(self):
+        self.assertTrue((standing.ROOT / "core" / "rulebook").is_dir())
+
+    def test_an_instrument_can_be_used_to_the_end_of_its_last_day(self):
+        gauge = Instrument.objects.get(aircraft=self.fenlark, name="Cable tension gauge")
+        body = {"side": "A", "method": "card", "temperature": "14 C", "instrument": gauge.pk}
+        body["typed"] = {"readings": "20; 20"}
+        for days, overdue in ((0, False), (-1, True)):
+            due = date.today() + timedelta(days=days)
+            Instrument.objects.filter(pk=gauge.pk).update(calibration_due=due)
+            said = self.post("controls/rudder/cables/try", body, 200)["said"]
+            self.assertEqual("Calibration was due" in said, overdue, said)
+
     def test_the_index_made_anew_is_the_index_as_it_was_kept(self):
         kept = {
             (f.kind, f.key): (f.title, f.text, f.bays, f.link)
