@@ -50,6 +50,12 @@ class SoonShown(TypedDict):
     planned_on: str
 
 
+class Pulse(TypedDict):
+    """The last thing that was done here, as a number; another one, and something changed."""
+
+    last: int
+
+
 class SinceShown(TypedDict):
     """What is new to this person."""
 
@@ -144,3 +150,14 @@ def _soon(who: Member) -> list[SoonShown]:
         )
         for c in rows.order_by("planned_on")
     ]
+
+
+class PulseView(APIView):
+    """Whether anything changed, asked every other second by every open page."""
+
+    @extend_schema(responses=answer(Pulse))
+    def get(self, request: Request, slug: str) -> Response:
+        """The number of the last change."""
+        who = member(request, slug)
+        rows = Change.objects.filter(aircraft=who.aircraft_id)
+        return Response(Pulse(last=rows.order_by("-id").values_list("id", flat=True).first() or 0))

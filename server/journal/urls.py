@@ -2,6 +2,9 @@
 
 from django.urls import path
 
-from server.journal.api import SinceView
+from server.journal.api import PulseView, SinceView
 
-urlpatterns = [path("aircraft/<slug:slug>/since", SinceView.as_view())]
+urlpatterns = [
+    path("aircraft/<slug:slug>/since", SinceView.as_view()),
+    path("aircraft/<slug:slug>/pulse", PulseView.as_view()),
+]

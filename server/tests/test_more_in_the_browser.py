@@ -73,6 +73,8 @@ class MoreJobs(InTheBrowser):
         theirs.get_by_label("Why it is changed").fill("letter of the maker")
         theirs.get_by_role("button", name="Keep").click()
         expect(other.locator(".verdict-sheet")).to_contain_text("17.5° to 20.8°")
+        # What was done elsewhere is told, and changes nothing under what is being entered.
+        expect(page.get_by_text("Something was done elsewhere meanwhile")).to_be_visible()
         form.get_by_role("button", name="Keep").click()
         expect(form).to_contain_text("changed meanwhile")
         expect(form).to_contain_text("17.5 to 20.8")
@@ -168,3 +170,46 @@ class MoreJobs(InTheBrowser):
         form.get_by_label("Its hash").fill("a" * 64)
         form.get_by_role("button", name="Check the ledger").click()
         expect(page.locator(".checked")).to_contain_text("ledger ends before the witnessed entry")
+
+
+class Together(InTheBrowser):
+    """Two people at once, and a line that breaks."""
+
+    def test_what_another_does_is_seen_within_two_seconds_and_what_is_typed_stays(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/controls/elevator")
+        page.get_by_label("Reading, °").fill("26.")
+        tag = page.get_by_role("link", name=re.compile("loose ends?$"))
+        before = tag.inner_text()
+        other = self.context.browser.new_context()
+        self.addCleanup(other.close)
+        theirs = other.new_page()
+        theirs.goto(self.live_server_url)
+        theirs.get_by_role("button", name="Ines").click()
+        theirs.get_by_role("heading", name="Aircraft").wait_for()
+        theirs.goto(f"{self.live_server_url}/a/fenlark/loose-ends")
+        theirs.get_by_text("Leave something loose").click()
+        form = theirs.get_by_role("form", name="Loose end", exact=True)
+        form.get_by_label("What is loose").fill("cap left off")
+        form.get_by_label("What ends it").fill("the first start")
+        form.get_by_role("button", name="Leave it loose").click()
+        expect(theirs.get_by_text("cap left off")).to_be_visible()
+        expect(tag).not_to_have_text(before, timeout=3_000)
+        expect(page.get_by_label("Reading, °")).to_have_value("26.")
+
+    def test_without_a_connection_the_menu_stays_and_it_goes_on_by_itself(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/controls/elevator")
+        page.get_by_label("Reading, °").wait_for()
+        self.context.set_offline(True)
+        told = page.get_by_text("No connection. What you see is as it was read last")
+        expect(told).to_be_visible()
+        page.get_by_role("navigation", name="Trades").get_by_role("link", name="Sign-off").click()
+        expect(page.get_by_role("navigation", name="Trades")).to_be_visible()
+        self.context.set_offline(False)
+        expect(told).to_have_count(0)
+        expect(
+            page.get_by_role("heading", name=re.compile("Sign-off|Ledger")).first
+        ).to_be_visible()

@@ -27,6 +27,9 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 10_000,
+      // What is done elsewhere is followed by the frame, which knows what is being entered.
+      refetchOnWindowFocus: false,
+      refetchOnReconnect: false,
       retry: (count, error) => !(error instanceof Problem && error.status < 500) && count < 2,
     },
   },

@@ -14,6 +14,7 @@ import { Corner } from "./Top";
 import { titleOf } from "./title";
 import { TRADES } from "./trades";
 import { UnsentBar } from "./UnsentBar";
+import { usePulse } from "./usePulse";
 
 const RAIL = TRADES.flatMap((t) => (t.rail ? [{ to: t.to, word: t.word, ...t.rail }] : []));
 const ABOVE = TRADES.filter((t) => t.above);
@@ -23,6 +24,7 @@ export type FrameContext = { aircraft: Aircraft; session: Session };
 export function Frame({ session }: { session: Session }) {
   const { slug = "" } = useParams();
   const aircraft = useAircraft(slug);
+  const { gone, waits } = usePulse(slug);
   const [help, setHelp] = useState(false);
   const { search, pathname } = useLocation();
   const onLane = pathname.replace(/\/$/, "") === `/a/${slug}`;
@@ -93,6 +95,18 @@ export function Frame({ session }: { session: Session }) {
         )}
       </header>
       <main id="work" className="work" tabIndex={-1}>
+        {gone && (
+          <p className="away" role="status">
+            No connection. What you see is as it was read last; what you enter is kept here. It is
+            asked again by itself.
+          </p>
+        )}
+        {waits && (
+          <p className="away" role="status">
+            Something was done elsewhere meanwhile. It is shown once you have kept or left what you
+            are entering.
+          </p>
+        )}
         <UnsentBar slug={slug} who={session.username} />
         <Suspense fallback={<Waiting error={null} />}>
           <Outlet context={{ aircraft: aircraft.data, session } satisfies FrameContext} />

@@ -1500,6 +1500,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/pulse": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The number of the last change. */
+    get: operations["aircraft_pulse_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/readings/{reading}/corrections": {
     parameters: {
       query?: never;
@@ -4558,6 +4575,10 @@ export interface components {
       bays: string[];
       link: string;
     };
+    /** @description The last thing that was done here, as a number; another one, and something changed. */
+    JournalPulse: {
+      last: number;
+    };
     /** @description What is new to this person. */
     JournalSinceShown: {
       since: string;
@@ -7509,6 +7530,27 @@ export interface operations {
         };
         content: {
           "image/jpeg": string;
+        };
+      };
+    };
+  };
+  aircraft_pulse_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["JournalPulse"];
         };
       };
     };

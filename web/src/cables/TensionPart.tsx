@@ -54,7 +54,7 @@ export function TensionPart({ cables }: { cables: Cables }) {
   return (
     <div className="subject">
       <section className="figure" aria-label="Tension over temperature">
-        <Entry save={() => take(typed)} className="today-bar">
+        <Entry save={() => take(typed)} className="today-bar" loose>
           <TextField
             label="Temperature"
             value={typed}

@@ -93,7 +93,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
   const unit = isLength(way.method) ? "mm" : "°";
   const shownError = error ?? (preview.asked === asked ? preview.error : null);
   return (
-    <Entry label="Keep a reading" save={keep} className="capture">
+    <Entry label="Keep a reading" save={keep} className="capture" loose>
       <h2>Keep a reading</h2>
       <div className="capture-line">
         <label className="capture-value">

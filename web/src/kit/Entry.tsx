@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import Button from "react-bootstrap/Button";
 
 import { Said } from "../marks/Said";
+import { useEntering } from "./held";
 
 export function Entry(p: {
   /** What sending it does; the browser's own sending never happens. */
@@ -14,15 +15,23 @@ export function Entry(p: {
   variant?: string;
   off?: boolean;
   error?: unknown;
+  /** Of no version of anything: what is done elsewhere may be shown under it. */
+  loose?: boolean;
   children: ReactNode;
 }) {
+  const entering = useEntering();
   return (
     <form
       className={p.className ?? "inline-form"}
       aria-label={p.label}
+      onInput={() => {
+        if (!p.loose) entering(true);
+      }}
       onSubmit={(e) => {
         e.preventDefault();
-        void p.save();
+        void Promise.resolve(p.save()).finally(() => {
+          entering(false);
+        });
       }}
     >
       {p.children}

@@ -1,6 +1,8 @@
 /** A trial: a document as changed here, worked out by the server, not kept until it is said so. */
 import { useRef, useState } from "react";
 
+import { useHolding } from "./held";
+
 /** `work`: what the server makes of a document, with whatever else is sent along. */
 export function useTrial<Tried, Doc, More extends unknown[]>(
   work: (document: unknown, ...more: More) => Promise<Tried>,
@@ -9,6 +11,7 @@ export function useTrial<Tried, Doc, More extends unknown[]>(
   const [tried, setTried] = useState<Tried | null>(null);
   const [error, setError] = useState<unknown>(null);
   const turn = useRef(0);
+  useHolding(tried !== null);
   const attempt = async (document: unknown, ...more: More): Promise<Tried | null> => {
     const mine = ++turn.current;
     try {

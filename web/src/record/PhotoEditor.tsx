@@ -7,6 +7,7 @@ import type { Photo } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { TextField } from "../kit/fields";
+import { useHolding } from "../kit/held";
 import { when } from "../marks/words";
 import { Overlay } from "./Overlay";
 import { Entry } from "../kit/Entry";
@@ -21,6 +22,7 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
   const [caption, setCaption] = useState(photo.caption);
   const [label, setLabel] = useState("");
   const [drawing, setDrawing] = useState<Mark | null>(null);
+  useHolding(marks !== photo.overlay || caption !== photo.caption);
   const may = aircraft.may.includes("write");
   const changed = marks !== photo.overlay || caption !== photo.caption;
   const at = (e: PointerEvent<HTMLElement>) => {

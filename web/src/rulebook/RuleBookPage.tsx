@@ -146,7 +146,7 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
     }
   };
   return (
-    <Entry label="Calculator" save={compute} className="calculator">
+    <Entry label="Calculator" save={compute} className="calculator" loose>
       <p className="quiet">
         Filled with {from}. Change what you like. What is marked * is needed.{" "}
         <label className="technical">
