@@ -127,7 +127,8 @@ class AtTheLinkage(InTheBrowser):
         expect(now).not_to_have_text("Elevator 0.0°")
         page.get_by_role("button", name="elevator up 24.2°").click()
         expect(now).to_have_text("Elevator 26.0°")
-        self.assertEqual(asked, [])
+        # Only whether anything was done elsewhere is asked meanwhile.
+        self.assertEqual([a for a in asked if not a.endswith("/pulse")], [])
         page.get_by_role("tab", name="Geometry").click()
         cell = page.get_by_role("textbox", name="Stop elevator up")
         cell.fill("-24")

@@ -1,6 +1,6 @@
 /** Everything of an aircraft that can be opened, once: word, key and mark in the navigation, its
  * paths, and the page, which is loaded when it is opened. A new trade is a line here. */
-import { type ComponentType, lazy, type LazyExoticComponent } from "react";
+import { type ComponentType, lazy, type LazyExoticComponent, useEffect } from "react";
 
 type Page = LazyExoticComponent<ComponentType>;
 export type Trade = {
@@ -27,11 +27,25 @@ function page<N extends string>(fetch: () => Promise<Record<N, ComponentType>>, 
 }
 
 function NotFetched() {
+  // A page that was not fetched is not fetched again in the same run of the program.
+  useEffect(() => {
+    const timer = window.setInterval(() => {
+      void fetch("/api/ready").then(
+        (answer) => {
+          if (answer.ok) location.reload();
+        },
+        () => undefined,
+      );
+    }, 2000);
+    return () => {
+      window.clearInterval(timer);
+    };
+  }, []);
   return (
     <div className="page" role="alert">
       <p>
         This page could not be fetched: the server does not answer, or was renewed meanwhile. What
-        you entered is kept.
+        you entered is kept. It is tried again by itself.
       </p>
       <p>
         <a href="">Try again</a>
