@@ -19,6 +19,7 @@ from core.cables.done import Done
 from core.cables.forces import pulley_force
 from core.cables.judging import judge
 from core.cables.lever import Lever
+from core.cables.quadrant import quadrant_loop
 from core.cables.reading import rigging_from
 from core.cables.rigging import POSITIONS, Rigged
 from core.clearance.bays import Box
@@ -144,6 +145,22 @@ class Rigging(TestCase):
         soft = Rigged(replace(rigging, frame_compliance_m_per_N=3e-6)).compliance
         for a, b in zip(stiff, soft, strict=True):
             self.assertAlmostEqual(b - a, 1.5e-6, 12)
+
+    @given(
+        st.floats(0.03, 0.2), st.floats(0.03, 0.2), st.floats(-0.6, 0.6), st.floats(20, 300),
+        st.floats(1e-6, 1e-4), st.floats(1e-6, 1e-4), st.floats(-60, 60),
+    )  # fmt: skip
+    def test_between_quadrants_moments_balance_and_each_cable_gives_by_its_pull(
+        self, r1, r2, at, rigged, a, b, moment
+    ):
+        q = quadrant_loop(r1, r2, at, rigged, a, b, moment)
+        drawn = r1 * at - r2 * q.driven_rad
+        scale = 1e-6 * (rigged + abs(moment) / r2 + abs(r1 * at) / min(a, b))
+        self.assertAlmostEqual((q.tension_A_N - q.tension_B_N) * r2 + moment, 0.0, delta=scale * r2)
+        self.assertAlmostEqual(q.tension_A_N, max(0.0, rigged + drawn / a), delta=scale)
+        self.assertAlmostEqual(q.tension_B_N, max(0.0, rigged - drawn / b), delta=scale)
+        for side, pull in (("A", q.tension_A_N), ("B", q.tension_B_N)):
+            self.assertEqual(side in q.slack, pull == 0.0)
 
     def test_each_end_of_a_turnbuckle_has_its_own_thread(self):
         file = json.loads(json.dumps(CABLES[0]))

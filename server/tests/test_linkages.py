@@ -110,6 +110,16 @@ class Linkages(OnTheDemo):
         gate = self.as_("ansel").get("/api/aircraft/fenlark/closures/aft-top-skin").json()
         self.assertIn("thread in rod mid at bellcrank", str(gate))
 
+    def test_points_pasted_into_what_is_no_linkage_are_refused_by_its_field(self):
+        for document, field in (
+            (False, "document.bodies"), ([], "document.bodies"), ({"bodies": 3}, "document.bodies"),
+            ({"bodies": [3]}, "document.bodies.0"), ({"bodies": [{"id": 1}]}, "document.bodies.0"),
+            ({"bodies": [{"id": "a", "points": 3}]}, "document.bodies.0.points"),
+        ):  # fmt: skip
+            body = {"document": document, "points": "stick; grip; 1; 2; 3"}
+            told = self.write("ansel", f"{ELEVATOR}/linkage/assess", body)
+            self.assertEqual((told.status_code, told.json()["field"]), (422, field))
+
     def test_an_import_with_a_fault_names_it_and_changes_nothing(self):
         kept = self.linkage(ELEVATOR)
         faulty = copy.deepcopy(kept["document"])

@@ -9,6 +9,7 @@ from PIL import ExifTags, Image
 
 from server.aircraft.models import Closure
 from server.demo.pictures import drawing
+from server.journal.models import Change
 from server.record.models import Photo
 from server.tests.test_lane import AT, OnTheLane
 
@@ -161,6 +162,8 @@ class Documents(OnTheLane):
         self.assertEqual(short["errors"][0]["field"], "reason")
         self.post("resolutions", chosen | {"reason": "kit maker's letter of 3 March"})
         self.assertFalse(self.group("Doubler rivets")["open"])
+        told = Change.objects.filter(aircraft=self.fenlark, said__startswith="Decided").last()
+        self.assertEqual(told.bays, ["baggage"])
         self.assertEqual(self.get("ledger")["results"][0]["kind"], "resolution")
         body = {"version": documents["Drawing 53-04"]["version"], "revision": "B"}
         path = f"{AT}/documents/{documents['Drawing 53-04']['id']}"

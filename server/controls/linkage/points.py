@@ -34,7 +34,7 @@ def from_csv(document: dict[str, Any], text: str) -> dict[str, Any]:
         rows = rows[1:]
     if not rows:
         raise Refused("points", "needs rows: body, point, station, butt line, water line")
-    bodies = {b["id"]: dict(b, points=dict(b.get("points") or {})) for b in document["bodies"]}
+    bodies = {b["id"]: dict(b, points=dict(b.get("points") or {})) for b in _bodies(document)}
     for i, row in enumerate(rows, start=1):
         if len(row) != len(HEAD):
             raise Refused(f"points.{i}", "must be body, point, station, butt line, water line")
@@ -52,6 +52,19 @@ def from_csv(document: dict[str, Any], text: str) -> dict[str, Any]:
         else:
             bodies[name]["points"][point] = at
     return document | {"bodies": list(bodies.values())}
+
+
+def _bodies(document: Any) -> list[dict[str, Any]]:
+    """The bodies of a file that nobody has checked yet; refuses what has none."""
+    found = document.get("bodies") if isinstance(document, dict) else None
+    if not isinstance(found, list):
+        raise Refused("document.bodies", "must be a list")
+    for n, body in enumerate(found):
+        if not isinstance(body, dict) or not isinstance(body.get("id"), str):
+            raise Refused(f"document.bodies.{n}", "must be an object with an id")
+        if not isinstance(body.get("points") or {}, dict):
+            raise Refused(f"document.bodies.{n}.points", "must be an object")
+    return found
 
 
 def _rows(text: str) -> list[list[str]]:
