@@ -22,9 +22,9 @@ VIEWS = [
     ("joints", "/a/fenlark/joints?joint=rudder-pulley-bracket-bolt", {}),
     ("instruments", "/a/fenlark/instruments", {}),
     ("sources", "/a/fenlark/sources", {}),
-    ("find", "/a/fenlark/find?q=bellcrank", {}),
     ("airframe", "/a/fenlark/airframe?bay=aft-fuselage", {}),
     ("controls", "/a/fenlark/controls/elevator", {}),
+    ("why", "/a/fenlark/controls/elevator", {}),
     ("controls-dark", "/a/fenlark/controls/rudder", {"color_scheme": "dark"}),
     ("linkage-elevator", "/a/fenlark/controls/elevator/linkage?pitch=14", {}),
     ("linkage-ailerons", "/a/fenlark/controls/ailerons/linkage?roll=12", {}),
@@ -52,6 +52,10 @@ def shots() -> None:
                 if name == "rule-book":
                     on.get_by_role("button", name="Compute").click()
                     on.locator(".outputs").wait_for()
+                if name == "why":
+                    on.get_by_role("button", name="Why this number?").first.click()
+                    on.get_by_text("Step by step").wait_for()
+                    on.wait_for_timeout(600)
                 if name == "cables-pluck":
                     _pluck(on)
                 on.screenshot(path=FOLDER / f"{name}.png")

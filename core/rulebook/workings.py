@@ -138,7 +138,8 @@ def _verdict(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
     c = abs(m.sensitivity)
     if m.sensitivity != 1.0 or m.offset != 0.0:
         worked = f"{n(m.sensitivity)} × {n(mean.value or 0.0)}"
-        worked += f" + {n(m.offset)}" if m.offset >= 0 else f" − {n(-m.offset)}"
+        if m.offset != 0.0:
+            worked += f" + {n(m.offset)}" if m.offset > 0 else f" − {n(-m.offset)}"
         steps.append(Step("Value judged", worked, judged.y, unit))
     times = f" × {n(c)}" if c != 1.0 else ""
     if m.accuracy:

@@ -22,6 +22,7 @@ from core.controls.gauge import FACES, on_face
 from core.controls.linkage.advising import _ways
 from core.controls.template import print_check
 from core.rulebook import rule
+from core.signoff.dual import Work, work_since
 from core.signoff.own import photo_state
 from core.signoff.signature import Fact, signature_body
 
@@ -68,6 +69,14 @@ class States(TestCase):
         ):  # fmt: skip
             self.assertEqual(photo_state(taken, at), want)
         self.assertEqual(photo_state([at], None), "present")
+
+    def test_the_last_work_is_the_last_whoever_told_of_it_first(self):
+        at = lambda h: datetime(2027, 3, 6, h, tzinfo=UTC)
+        told = [("b", at(9)), ("a", at(14)), ("c", at(11)), ("a", at(8))]
+        self.assertEqual(work_since(told, None), Work(("a", "b", "c"), at(14)))
+        self.assertEqual(work_since(told, at(9)), Work(("a", "c"), at(14)))
+        self.assertEqual(work_since(told, at(14)), Work((), at(14)))
+        self.assertEqual(work_since([], None), Work((), None))
 
     def test_a_step_says_its_passing_word_only_where_it_is_in(self):
         for step, words in STEPS.items():

@@ -17,7 +17,7 @@ from core.basis.quantities import INCH
 from core.basis.refused import Refused
 from core.cables.done import Done
 from core.cables.forces import pulley_force
-from core.cables.judging import judge
+from core.cables.judging import _on_cable, judge, turnbuckle_checks
 from core.cables.lever import Lever
 from core.cables.quadrant import quadrant_loop
 from core.cables.reading import rigging_from
@@ -168,6 +168,16 @@ class Rigging(TestCase):
         file["sides"][side]["turnbuckle"]["threads_per_inch"] = [28, 40]
         made = rigging_from(file).cables[side].turnbuckle
         self.assertEqual(made.pitches_m, (INCH / 28, INCH / 40))
+
+    def test_what_is_said_of_a_turnbuckle_lies_where_it_lies(self):
+        for file in CABLES:
+            rigged = Rigged(rigging_from(file))
+            for side, cable in rigged.rigging.cables.items():
+                buckle = next(f for f in cable.fittings if f.kind == "turnbuckle")
+                checks = list(turnbuckle_checks(cable, Done(showing={side: (1.0, 1.0)})))
+                self.assertTrue(checks)
+                for c in checks:
+                    self.assertEqual(c.at, tuple(_on_cable(cable, buckle.low_m)))
 
     def test_what_a_check_was_worked_out_from_works_it_out_again(self):
         for file in CABLES:

@@ -117,7 +117,7 @@ class Linkages(OnTheDemo):
             ({"bodies": [{"id": "a", "points": 3}]}, "document.bodies.0.points"),
         ):  # fmt: skip
             body = {"document": document, "points": "stick; grip; 1; 2; 3"}
-            told = self.write("ansel", f"{ELEVATOR}/linkage/assess", body)
+            told = self.write("ansel", f"{ELEVATOR}/assess", body)
             self.assertEqual((told.status_code, told.json()["field"]), (422, field))
 
     def test_an_import_with_a_fault_names_it_and_changes_nothing(self):

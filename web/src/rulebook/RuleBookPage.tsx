@@ -191,7 +191,8 @@ function Calculator({ rule, inputs, setInputs, from }: CalculatorProps) {
                   {technical && <code>{r.name}</code>}
                 </th>
                 <td className="num">
-                  {r.text} {r.unit}
+                  {r.text}
+                  {r.unit}
                 </td>
               </tr>
             ))}
