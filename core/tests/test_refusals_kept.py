@@ -4,7 +4,6 @@ is left out: kept, so that none is lost.
 A rule that refuses more, or less, was changed on purpose: ASHLANE_KEEP_PRINTS=1 keeps it anew.
 """
 
-import copy
 import json
 import math
 import os
@@ -13,6 +12,7 @@ from unittest import TestCase
 
 from core.basis.refused import Refused
 from core.rulebook import RULES
+from testkit.laws import put
 
 KEPT = Path(__file__).with_name("refusals.json")
 NUMBERS = (-1, 0, -1e-6, None)
@@ -29,15 +29,6 @@ def places(value, path=()):
             yield from places(inner, (*path, n))
     elif isinstance(value, (int, float, str)) and not isinstance(value, bool):
         yield path, WORDS if isinstance(value, str) else NUMBERS
-
-
-def put(inputs, path, value):
-    changed = copy.deepcopy(inputs)
-    at = changed
-    for key in path[:-1]:
-        at = at[key]
-    at[path[-1]] = value
-    return changed
 
 
 def refused_by(rule, inputs):

@@ -36,12 +36,13 @@ class Every(InTheBrowser):
 
     def look(self, where):
         page = self.page
-        page.wait_for_load_state("networkidle")
+        page.locator("h1, h2").first.wait_for()
+        page.get_by_text("Reading …").first.wait_for(state="hidden")
         page.evaluate(AXE.read_text())
         told = []
         for width in (1280, 390):
             page.set_viewport_size({"width": width, "height": 844})
-            page.wait_for_timeout(150)
+            page.wait_for_timeout(100)
             wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
             told += [f"{wide} px too wide"] if wide > 0 else []
             told += page.evaluate(ASKED, [TAGS, {}])
