@@ -20,7 +20,14 @@ class WhileUsed:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         """Note the use, where the last one noted is a while ago."""
+        if not _used(request):
+            return self.get_response(request)
         now = int(time.time())
         if request.user.is_authenticated and now - request.session.get(USED, 0) >= EVERY_S:
             request.session[USED] = now
         return self.get_response(request)
+
+
+def _used(request: HttpRequest) -> bool:
+    """Whether somebody is at work: not the page itself, nor what an open page asks by itself."""
+    return request.path.startswith("/api/") and not request.path.endswith("/pulse")

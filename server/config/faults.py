@@ -43,14 +43,18 @@ def failed(request: HttpRequest) -> HttpResponse:
 
 def trouble(error: BaseException | None) -> HttpResponse | None:
     """The answer for what the house could not help; None: it is a fault of the program."""
+    chain: list[BaseException] = []
     while error is not None:
-        if getattr(error, "sqlstate", None) == DISK_FULL:
-            return _told(507, FULL, error)
-        if isinstance(error, OSError) and error.errno in (errno.ENOSPC, errno.EDQUOT):
-            return _told(507, FULL, error)
-        if isinstance(error, (OperationalError, InterfaceError)):
-            return _told(503, AWAY, error)
+        chain.append(error)
         error = error.__cause__ or error.__context__
+    # The framework wraps the database's own error, which alone says that a disk is full.
+    for one in chain:
+        no_room = isinstance(one, OSError) and one.errno in (errno.ENOSPC, errno.EDQUOT)
+        if no_room or getattr(one, "sqlstate", None) == DISK_FULL:
+            return _told(507, FULL, one)
+    for one in chain:
+        if isinstance(one, (OperationalError, InterfaceError)):
+            return _told(503, AWAY, one)
     return None
 
 

@@ -95,7 +95,7 @@ class KeptOnce:
 
 def _still_member(request: HttpRequest) -> bool:
     """Whether who asks again has to do with the aircraft of the address, if it is of one."""
-    found = re.match(r"/api/aircraft/([^/]+)/", request.path_info)
+    found = re.match(r"/api/aircraft/([^/]+)", request.path_info)
     if found is None:
         return True
     slug = found[1]

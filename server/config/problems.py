@@ -46,7 +46,7 @@ def problem(error: Exception, context: dict[str, Any]) -> Response | None:
     body = {"type": "about:blank", "title": title, "status": response.status_code}
     if isinstance(error, Conflict):
         body |= {"theirs": error.theirs, "yours": error.yours}
-    if response.status_code == 403:
+    if isinstance(error, exceptions.PermissionDenied):
         request = context.get("request")
         told = getattr(request, "_request", None)
         security.told("denied", told, path=getattr(told, "path", ""))

@@ -27,8 +27,17 @@ LOG = "ashlane.security"
 FRAME = "server.closing.frame.frame"
 
 
-class Full(OperationalError):
+class NoRoom(Exception):
+    """As the database says it."""
+
     sqlstate = "53100"
+
+
+def full():
+    """As the framework hands it on: an error of its own around the database's."""
+    error = OperationalError("no space")
+    error.__cause__ = NoRoom()
+    return error
 
 
 class Trouble(Writing):
@@ -41,7 +50,7 @@ class Trouble(Writing):
         for error, status, said in (
             (OperationalError("gone"), 503, "The database does not answer"),
             (InterfaceError("closed"), 503, "try again in a moment"),
-            (Full("no space"), 507, "disk is full"),
+            (full(), 507, "disk is full"),
             (OSError(errno.ENOSPC, "no space"), 507, "nothing was kept"),
             (OSError(errno.EDQUOT, "quota"), 507, "disk is full"),
         ):
@@ -142,12 +151,21 @@ class Seen(Writing):
         self.assertIn("refusal person=odile aircraft=fenlark scope=control:elevator", told[-1])
         self.assertNotIn("loose", " ".join(told))
 
+    def test_who_is_not_signed_in_is_no_denial(self):
+        with self.assertNoLogs(LOG, "INFO"):
+            self.assertEqual(Client().get(self.at("pulse")).status_code, 403)
+
 
 class While(Writing):
     def test_a_sign_in_lives_while_it_is_used_and_notes_that_seldom(self):
         client = self.as_("ansel")
         begun = client.session[USED]
         client.get(self.at())
+        self.assertEqual(client.session[USED], begun)
+        with mock.patch("server.accounts.sessions.time.time", return_value=begun + EVERY_S):
+            # What an open page asks by itself is no use of it.
+            client.get(self.at("pulse"))
+            client.get("/a/fenlark")
         self.assertEqual(client.session[USED], begun)
         for later, noted in ((EVERY_S - 1, False), (EVERY_S + 1, True)):
             with mock.patch("server.accounts.sessions.time.time", return_value=begun + later):
@@ -159,6 +177,12 @@ class While(Writing):
             "django.utils.timezone.now", return_value=datetime.fromtimestamp(past, UTC)
         ):
             self.assertEqual(client.get(self.at()).status_code, 403)
+
+    def test_the_page_itself_asks_nothing_of_the_database(self):
+        """So that it comes, and says what it cannot reach, while the database is away."""
+        client = self.as_("ansel")
+        with self.assertNumQueries(0):
+            client.get("/a/fenlark")
 
     def test_what_was_kept_for_sending_twice_goes_after_a_month(self):
         user = get_user_model().objects.get(username="ansel")
@@ -177,3 +201,19 @@ class While(Writing):
         self.assertEqual(again.content, first.content)
         Member.objects.filter(aircraft=self.fenlark, person__slug="ines").delete()
         self.assertEqual(self.write("ines", self.at("notes"), body, key).status_code, 404)
+
+    def test_nor_where_the_address_is_the_aircraft_s_own(self):
+        fields = ("name", "summary", "datum", "length_unit", "hours_run", "version")
+        now = self.get()
+        body = {f: now[f] for f in fields} | {
+            "summary": "s",
+            "arm": "",
+            "arm_width": "",
+            "facts": "",
+        }
+        key = "m" * 20
+        self.assertEqual(self.write("ansel", self.at(), body, key, "patch").status_code, 200)
+        Member.objects.filter(aircraft=self.fenlark, person__slug="ansel").update(role="reader")
+        self.assertEqual(self.write("ansel", self.at(), body, key, "patch").status_code, 200)
+        Member.objects.filter(aircraft=self.fenlark, person__slug="ansel").delete()
+        self.assertEqual(self.write("ansel", self.at(), body, key, "patch").status_code, 404)
