@@ -1,4 +1,4 @@
-"""The checks behind bin/test, in order; the first failure ends it. Standard library only."""
+"""The checks behind bin/test, two at a time; a failure ends it. Standard library only."""
 
 from __future__ import annotations
 
@@ -7,33 +7,50 @@ import subprocess
 import sys
 import tempfile
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
 from cluster import HOME, ROOT, Trouble, database, installation, main
 from serve import PYTHON, build_web
 
+# None waits for another; the longest first, so that the last two end together.
 CHECKS = [
     ("Python style", ["ruff", "check", "."]),
     ("Python layout", ["ruff", "format", "--check", "-q", "."]),
     ("Types", ["mypy"]),
-    ("Import rules", ["lint-imports", "--no-cache"]),
-    ("Migrations are current", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"]),
-    ("API schema is current", ["bin/schema", "check"]),
-    ("Web types", ["npx", "--no-install", "tsc", "-b"]),
     ("Web style", ["npm", "run", "--silent", "lint"]),
+    ("Web types", ["npx", "--no-install", "tsc", "-b"]),
+    ("API schema is current", ["bin/schema", "check"]),
+    ("Migrations are current", [PYTHON, "manage.py", "makemigrations", "--check", "--dry-run"]),
+    ("Import rules", ["lint-imports", "--no-cache"]),
 ]
 
 
-def run(name: str, command: list[str], where: Path, env: dict[str, str], loud: bool) -> None:
-    """One check; its output is shown when it fails, or as it comes if `loud`."""
+def run(name: str, command: list[str], where: Path, env: dict[str, str], loud: bool) -> str:
+    """One check, said if it passed; else its output, also where it was shown as it came
+    (`loud`)."""
     begun = time.monotonic()
     done = subprocess.run(command, cwd=where, env=env, capture_output=not loud, text=True)
     took = f"{time.monotonic() - begun:.1f} s"
     if done.returncode:
-        said = "" if loud else f"\n{done.stdout}{done.stderr}"
-        sys.exit(f"{name}: failed ({took}){said}")
+        return f"{name}: failed ({took})" + ("" if loud else f"\n{done.stdout}{done.stderr}")
     print(f"{name}: passed ({took})", flush=True)
+    return ""
+
+
+def checks(env: dict[str, str]) -> None:
+    """All of them, two at a time; every failure is told."""
+
+    def one(check: tuple[str, list[str]]) -> str:
+        name, command = check
+        where = ROOT / "web" if command[0] in ("npx", "npm") else ROOT
+        return run(name, command, where, env, False)
+
+    with ThreadPoolExecutor(2) as lanes:
+        failed = [said for said in lanes.map(one, CHECKS) if said]
+    if failed:
+        sys.exit("\n".join(failed))
 
 
 # Tests are wanted between a quarter and a third of all lines; they never fall below what they were.
@@ -77,10 +94,7 @@ def tests() -> None:
     media = tempfile.TemporaryDirectory(prefix="ashlane-media-")
     env["ASHLANE_MEDIA"] = media.name
     if not asked:
-        for name, command in CHECKS:
-            where = ROOT / "web" if command[0] in ("npx", "npm") else ROOT
-            run(name, command, where, env, False)
-    if not asked:
+        checks(env)
         share()
     build_web()
     with database(lasting=False) as url:
@@ -88,7 +102,8 @@ def tests() -> None:
         env["DATABASE_URL"] = url
         labels = asked or ["core", "server"]
         command = [PYTHON, "manage.py", "test", "--noinput", "--timing", "--parallel", "2", *labels]
-        run("Tests", command, ROOT, env, True)
+        if said := run("Tests", command, ROOT, env, True):
+            sys.exit(said)
 
 
 if __name__ == "__main__":

@@ -63,7 +63,7 @@ def on_loop(form: Any, do: Callable[[Act], None], may: tuple[str, ...] = ("measu
         do,
         lambda act: shown(act.subject.control, Loop.objects.get(pk=act.subject.pk)),
         shapes.CablesShown,
-        done=lambda loop: controls().touched(loop.control),
+        done=lambda act: controls().touched(act.subject.control),
     )
 
 
@@ -111,7 +111,7 @@ class CablesView(APIView):
             _answer,
             shapes.CablesShown,
             200,
-            done=lambda control: controls().touched(control),
+            done=lambda act: controls().touched(act.subject),
         ),
         "Keep a whole file, checked; 409 with both sides on an old version.",
     )

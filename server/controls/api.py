@@ -49,8 +49,9 @@ class AssessView(APIView):
 
 def preview(control: Control, given: dict[str, Any], who: Member) -> shapes.Preview:
     """What was understood, and the result of the position with it."""
-    rows = recording.build(control, given, who.person, who.role == "counselor")
-    judged = judging(control, extra=rows)
+    judged = judging(control)
+    rows = recording.build(judged, given, who.person, who.role == "counselor")
+    judged.take(rows)
     wanted = [
         r
         for r in judged.requirements
@@ -70,9 +71,11 @@ def _measured(act: Act, row: Reading, said: str) -> None:
 
 def _keep_readings(act: Act) -> None:
     is_check = act.who.role == "counselor"
-    rows = recording.build(act.subject, act.given, act.who.person, is_check)
+    act.read = judging(act.subject)
+    rows = recording.build(act.read, act.given, act.who.person, is_check)
     for row in rows:
         row.save()
+    act.read.take(rows)
     _measured(act, rows[0], ", ".join(r.as_typed for r in rows))
 
 

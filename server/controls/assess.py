@@ -29,6 +29,7 @@ from server.controls.models import (
     Round,
     SenseCheck,
     SourceDecision,
+    Stop,
     Surface,
 )
 from server.controls.sets import RowSet, core_surface, sets_of
@@ -54,12 +55,22 @@ class Judging:
     readings: Sequence[Reading]
     instruments: Sequence[Instrument]
     decisions: Sequence[SourceDecision]
-    servo: bool = False
+    stops: Sequence[Stop] = ()
     rounds: Sequence[Round] = ()
     rows: Sequence[Reading] = ()
     senses: Sequence[SenseCheck] = ()
     travels: dict[tuple[int, str], Travel] = field(default_factory=dict)
     sets: dict[tuple[int, str], list[RowSet]] = field(default_factory=dict)
+
+    @property
+    def servo(self) -> bool:
+        """Whether an autopilot's servo moves it, by a stop of its linkage."""
+        return any(s.kind == "servo" for s in self.stops)
+
+    def take(self, rows: Sequence[Reading]) -> None:
+        """Readings taken just now (of the current round), before anything is judged."""
+        self.readings = [*self.readings, *rows]
+        self.rows = [*self.rows, *rows]
 
     def results(self) -> dict[int, shapes.ResultShown]:
         """The result of every requirement, by its key."""

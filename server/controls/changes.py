@@ -14,8 +14,11 @@ ASKED = ("as_typed", "source_id", "page")
 
 def changed_limits(requirements: Sequence[Requirement]) -> dict[int, list[shapes.LimitChange]]:
     """For each requirement every change of its limits or source, by its key."""
+    changed = [r.pk for r in requirements if r.version > 1]
+    if not changed:
+        return {}
     rows = (
-        Requirement.history.filter(id__in=[r.pk for r in requirements])
+        Requirement.history.filter(id__in=changed)
         .select_related("source", "changed_by")
         .order_by("id", "history_date", "history_id")
     )

@@ -12,6 +12,7 @@ from core.controls.asking import askable
 from core.controls.included_angle import Included, included_for
 from core.controls.travel import direction
 from core.signoff.canonical import canonical_hash, figure
+from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.controls import shapes
 from server.controls.assess import Judging, control_verdict
@@ -46,34 +47,45 @@ from server.signoff.facts import stale_scopes
 DEG = math.degrees(1.0)
 
 
-def judging(
-    control: Control,
-    extra: Iterable[Reading] = (),
-    without: int | None = None,
-    round_id: int | None = None,
-) -> Judging:
-    """The control's rows of its current round (or `round_id`), ready to be judged.
-
-    `extra`: readings not saved, for a preview; `without`: one left out (being corrected).
-    """
+def judging(control: Control, round_id: int | None = None) -> Judging:
+    """The control's rows of its current round (or `round_id`), ready to be judged."""
     rounds = list(control.rounds.select_related("started_by"))
     chosen = next((r for r in rounds if r.pk == round_id), rounds[-1])
-    rows = list(
-        Reading.objects.filter(surface__control=control).select_related("taken_by", "surface")
-    )
-    readings = [r for r in current(standing_in(rows, rounds, chosen)) if r.pk != without]
+    surfaces = list(control.surfaces.select_related("bay"))
+    decisions = SourceDecision.objects.filter(surface__control=control)
+    rows = list(Reading.objects.filter(surface__control=control))
+    _join(rows, surfaces, {r.started_by_id: r.started_by for r in rounds})
     return Judging(
         control,
-        list(control.surfaces.select_related("bay")),
-        list(control.requirements.select_related("source", "surface")),
-        [*readings, *extra],
+        surfaces,
+        _asked(control, surfaces),
+        current(standing_in(rows, rounds, chosen)),
         list(Instrument.objects.filter(aircraft=control.aircraft_id)),
-        list(SourceDecision.objects.filter(surface__control=control).select_related("decided_by")),
-        Stop.objects.filter(mechanism__control=control, kind="servo").exists(),
+        list(decisions.select_related("decided_by")),
+        list(Stop.objects.filter(mechanism__control=control)),
         rounds,
         rows,
         list(SenseCheck.objects.filter(round=chosen).select_related("seen_by")),
     )
+
+
+def _asked(control: Control, surfaces: Iterable[Surface]) -> list[Requirement]:
+    """What is required of it, each with its surface and its source."""
+    asked = list(control.requirements.select_related("source"))
+    by_key = {s.pk: s for s in surfaces}
+    for r in asked:
+        r.surface = by_key[r.surface_id] if r.surface_id else None
+    return asked
+
+
+def _join(rows: Iterable[Reading], surfaces: Iterable[Surface], people: dict[int, Person]) -> None:
+    """Give each reading its surface and who took it, from what is read already: a hundred
+    readings by two persons are not a hundred persons."""
+    by_key = {s.pk: s for s in surfaces}
+    if strangers := {r.taken_by_id for r in rows} - people.keys():
+        people |= Person.objects.in_bulk(strangers)
+    for r in rows:
+        r.surface, r.taken_by = by_key[r.surface_id], people[r.taken_by_id]
 
 
 def current_round(control: Control) -> Round:
@@ -91,9 +103,9 @@ class Held:
     results: dict[int, shapes.ResultShown]
 
 
-def hold(control: Control, round_id: int | None = None) -> Held:
-    """Judge the control as it stands."""
-    judged = judging(control, round_id=round_id)
+def hold(control: Control, round_id: int | None = None, read: Judging | None = None) -> Held:
+    """Judge the control as it stands; `read`: its rows, where they were read already."""
+    judged = read or judging(control, round_id)
     return Held(judged, judged.results())
 
 
@@ -320,16 +332,16 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     facts.append((f"round/{control.slug}", {"number": str(rnd.number), "reason": rnd.reason}))
     for c in judged.senses:
         facts.append((f"sense/{c.pk}", sense_value(c)))
-    facts.extend(rigged(control))
+    facts.extend(rigged(control, judged.stops))
     for told in ports.covers:
         facts.extend(told(control))
     return facts
 
 
-def rigged(control: Control) -> list[tuple[str, Any]]:
+def rigged(control: Control, stops: Iterable[Stop]) -> list[tuple[str, Any]]:
     """Stops, what was turned on them and on the rods, and the checks of parts, as signed."""
     facts: list[tuple[str, Any]] = []
-    for stop in Stop.objects.filter(mechanism__control=control):
+    for stop in stops:
         value: dict[str, Any] = {"name": f"stop {stop.slug}", "body": stop.body, "side": stop.side}
         value |= {"at": figure(stop.at), "kind": stop.kind, "half_turns": str(stop.half_turns)}
         facts.append((f"stop/{stop.pk}", value | {"named_first": stop.named_first}))

@@ -11,7 +11,8 @@ from core.basis.refused import Refused
 from core.controls import edge_offset, swept
 from core.controls.travel import measurement, suits
 from server.accounts.models import Person
-from server.controls.facts import Held, current_round, hold, store
+from server.controls.assess import Judging
+from server.controls.facts import Held, hold, store
 from server.controls.facts import covered as covered_facts
 from server.controls.facts import scope as scope_name
 from server.controls.models import Control, Reading, Surface
@@ -32,27 +33,27 @@ IN_THE_ROW = {
 CLOCKS_DIFFER = timedelta(minutes=2)
 
 
-def build(control: Control, given: dict[str, Any], by: Person, is_check: bool) -> list[Reading]:
-    """Readings not yet saved, one for each value typed.
+def build(read: Judging, given: dict[str, Any], by: Person, is_check: bool) -> list[Reading]:
+    """Readings not yet saved, one for each value typed, beside a control's rows as read.
 
     Refuses, by the row's field names, whatever is not understood or cannot be.
     """
-    surface = _surface(control, given["surface"])
+    control = read.control
+    surface = _surface(read, given["surface"])
     if given["position"] not in control.positions:
         said = ", ".join(p.replace("_", " ") for p in control.positions)
         raise Refused("position", f"must be one of: {said}")
-    instrument = _instrument(control, given)
-    taken_at = given.get("taken_at") or datetime.now(UTC)
+    instrument = _instrument(read, given)
+    taken_at = (given.get("taken_at") or datetime.now(UTC)).astimezone(UTC)
     if taken_at > datetime.now(UTC) + CLOCKS_DIFFER:
         raise Refused("taken_at", "lies in the future")
     if instrument.calibration_due and instrument.calibration_due < taken_at.date():
         due = instrument.calibration_due.isoformat()
         raise Refused("instrument", f"its calibration was due on {due}: use another, or renew it")
     values = parse_many(given["value"], instrument.kind, given.get("unit") or _unit(instrument))
-    measured = current_round(control)
     rows = [_row(control, surface, instrument, given, v, by, is_check) for v in values]
     for row in rows:
-        row.round = measured
+        row.round = read.rounds[-1]
         row.taken_at = taken_at
         _check(surface, row)
     return rows
@@ -79,9 +80,12 @@ def _inches(value: float) -> str:
     return fraction if exact else format_quantity(value, "length", "in", 3)
 
 
-def touched(control: Control) -> Held:
-    """After a change: judge again, keep the verdicts and the revisions of the facts."""
-    held = hold(control)
+def touched(control: Control, read: Judging | None = None) -> Held:
+    """After a change: judge again, keep the verdicts and the revisions of the facts.
+
+    `read`: the rows as they stand after it, where they were read for it.
+    """
+    held = hold(control, read=read)
     store(held)
     signoff.keep(control.aircraft, scope_name(control), covered_facts(control, held))
     return held
@@ -105,15 +109,15 @@ def corrected(old: Reading, given: dict[str, Any], by: Person) -> Reading:
     return row
 
 
-def _surface(control: Control, slug: str) -> Surface:
-    found = control.surfaces.select_related("bay").filter(slug=slug).first()
+def _surface(read: Judging, slug: str) -> Surface:
+    found = next((s for s in read.surfaces if s.slug == slug), None)
     if found is None:
         raise Refused("surface", "is not a surface of this control")
     return found
 
 
-def _instrument(control: Control, given: dict[str, Any]) -> Instrument:
-    found = Instrument.objects.filter(aircraft=control.aircraft_id, pk=given["instrument"]).first()
+def _instrument(read: Judging, given: dict[str, Any]) -> Instrument:
+    found = next((i for i in read.instruments if i.pk == given["instrument"]), None)
     if found is None:
         raise Refused("instrument", "is not one of this aircraft's instruments")
     wanted = "length" if given["method"] == "edge_offset" else "angle"

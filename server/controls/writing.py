@@ -8,9 +8,7 @@ from typing import Any
 from core.basis.refused import Refused
 from server.aircraft.models import Aircraft, Member
 from server.controls import recording, shapes
-from server.controls.facts import (
-    sheet,
-)
+from server.controls.facts import Held, sheet
 from server.controls.lookup import locked
 from server.controls.models import Control
 from server.journal.writing import note
@@ -38,8 +36,13 @@ def on_control(
         lambda act: sheet(act.subject, held=act.followed),
         shapes.SheetShown,
         status,
-        done=recording.touched,
+        done=touched,
     )
+
+
+def touched(act: Act) -> Held:
+    """What follows from a write on a control."""
+    return recording.touched(act.subject, act.read)
 
 
 def reason_of(given: Mapping[str, Any], what: str) -> str:

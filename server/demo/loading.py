@@ -13,7 +13,7 @@ from server.accounts.models import Person, User
 from server.aircraft.models import Aircraft, Member, Source
 from server.cables.cards_api import put_card
 from server.controls import asking, recording
-from server.controls.facts import current_round
+from server.controls.facts import current_round, judging
 from server.controls.forms import SurfaceIn
 from server.controls.linkage.checks import check
 from server.controls.linkage.jam_nuts import keep_joints
@@ -176,7 +176,7 @@ def _reading(control: Control, data: dict[str, Any], people: dict[str, Person]) 
     instrument = Instrument.objects.get(aircraft=control.aircraft, name=data["instrument"])
     taken = datetime.now(UTC) - timedelta(days=data["days_ago"])
     given = data | {"instrument": instrument.pk, "taken_at": taken}
-    for row in recording.build(control, given, people[data["by"]], False):
+    for row in recording.build(judging(control), given, people[data["by"]], False):
         row.save()
 
 

@@ -27,13 +27,14 @@ Given = dict[str, Any]
 
 @dataclass
 class Act:
-    """One write at work: who, on what (locked), what was sent, the rest of the address; and
-    what followed from it, once it is done."""
+    """One write at work: who, on what (locked), what was sent, the rest of the address; what
+    was read for it and still holds after it; and what followed from it, once it is done."""
 
     who: Member
     subject: Any
     given: Given
     at: Mapping[str, Any]
+    read: Any = None
     followed: Any = None
 
 
@@ -55,7 +56,7 @@ class Write:
     shape: Any
     status: int = 201
     shown: Callable[[Any], Any] | None = None
-    done: Callable[[Any], Any] = lambda subject: None
+    done: Callable[[Act], Any] = lambda act: None
 
     def __call__(self, request: Request, slug: str, at: Mapping[str, Any]) -> Any:
         """Do it, in one transaction; the answer."""
@@ -71,7 +72,7 @@ class Write:
             self.do(act)
             if journal.lines() == told:
                 raise AssertionError("a write that the journal does not tell")
-            act.followed = self.done(subject)
+            act.followed = self.done(act)
             return self.answer(act)
 
     def _given(self, request: Request) -> Given:

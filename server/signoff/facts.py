@@ -43,12 +43,9 @@ def kinds() -> Iterable[ScopeKind]:
 def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
     """Write new revisions of what changed and the scope's state, in the caller's transaction."""
     ids = [i for i, _ in values]
-    latest = {
-        r.fact: r
-        for r in FactRevision.objects.filter(aircraft=aircraft, fact__in=ids)
-        .order_by("fact", "-rev")
-        .distinct("fact")
-    }
+    revisions = FactRevision.objects.filter(aircraft=aircraft, fact__in=ids)
+    newest = revisions.order_by("fact", "-rev").distinct("fact")
+    latest = {r.fact: r for r in newest.values_list("fact", "rev", "v", "hash", named=True)}
     fresh, state = [], {}
     for fact_id, v in values:
         known = latest.get(fact_id)

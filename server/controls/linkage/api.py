@@ -18,7 +18,6 @@ from core.controls.linkage.document import Document, document_from, schema
 from server.aircraft.access import check_version, member
 from server.config.forms import checked
 from server.config.shapes import answer
-from server.controls import recording
 from server.controls.linkage import adjusting, checks, forms, points, shapes
 from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice
 from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
@@ -30,7 +29,7 @@ from server.controls.linkage.saying import said_of
 from server.controls.linkage.solved import Asked, solved
 from server.controls.lookup import control_of, locked
 from server.controls.models import Control
-from server.controls.writing import tell
+from server.controls.writing import tell, touched
 from server.journal.writing import note
 from server.kit.writing import Act, Write, writes
 
@@ -118,7 +117,7 @@ def on_linkage(
         lambda act: shown(act.subject, mechanism_of(act.subject)),
         shapes.LinkageShown,
         status,
-        done=recording.touched,
+        done=touched,
     )
 
 
@@ -299,7 +298,7 @@ class PartChecksView(APIView):
             _check_part,
             lambda act: PartChecksView._all(act.subject),
             shapes.PartChecks,
-            done=recording.touched,
+            done=touched,
         ),
         "Run the rule on what was typed, and keep it.",
     )
