@@ -1,12 +1,14 @@
 """What every rule refuses of the numbers and words that it takes, and what it answers where one
-is left out: kept, so that none is lost.
+is left out, or a number is somewhat more or less: kept, so that none is lost.
 
 A rule that refuses more, or less, was changed on purpose: ASHLANE_KEEP_PRINTS=1 keeps it anew.
 """
 
+import hashlib
 import json
 import math
 import os
+from functools import reduce
 from pathlib import Path
 from unittest import TestCase
 
@@ -61,6 +63,32 @@ def answer_without(rule, inputs, key):
     }
 
 
+def answer(rule, inputs):
+    """Every word and number that comes out, to six digits, or what is refused."""
+    try:
+        found = rule.run(inputs)
+    except Refused as refusal:
+        return f"refused: {refusal.field}"
+    return json.dumps(_rounded(found), sort_keys=True)
+
+
+def _rounded(value):
+    if isinstance(value, dict):
+        return {k: _rounded(v) for k, v in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [_rounded(v) for v in value]
+    if isinstance(value, float):
+        return 0.0 if abs(value) < 1e-12 else float(f"{value:.6g}")
+    return value
+
+
+def nudged(rule, inputs, path):
+    """A digest of what comes out where one number is a seventh more, or less, than in the case."""
+    before = reduce(lambda inside, key: inside[key], path, inputs)
+    came = [answer(rule, put(inputs, path, before * by)) for by in (8 / 7, 6 / 7)]
+    return hashlib.sha256(json.dumps(came).encode()).hexdigest()[:8]
+
+
 class Kept(TestCase):
     def test_what_is_refused_stays_refused_and_by_its_field(self):
         made = {}
@@ -71,7 +99,10 @@ class Kept(TestCase):
                     made[f"{name} {case.id} without {key}"] = came
                 for path, values in places(case.inputs):
                     fields = [refused_by(rule, put(case.inputs, path, v)) for v in values]
-                    made[f"{name} {case.id} {'.'.join(map(str, path))}"] = fields
+                    at = f"{name} {case.id} {'.'.join(map(str, path))}"
+                    made[at] = fields
+                    if values is NUMBERS:
+                        made[f"{at} nudged"] = nudged(rule, case.inputs, path)
         if os.environ.get("ASHLANE_KEEP_PRINTS"):
             lines = (f"{json.dumps(k)}: {json.dumps(v)}" for k, v in made.items())
             KEPT.write_text("{\n" + ",\n".join(lines) + "\n}\n")

@@ -1,0 +1,180 @@
+"""What lies exactly on a border, and small sums that have one right answer."""
+
+import json
+import math
+from contextlib import redirect_stdout
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from io import StringIO
+from pathlib import Path
+from unittest import TestCase
+from unittest.mock import patch
+
+from core.basis.refused import Refused, numbers
+from core.cables.done import Did, Done, Read
+from core.cables.judging import tension_check
+from core.cables.learning import learnt_from
+from core.cables.lever import SIDES
+from core.cables.pluck import pluck_frequency
+from core.cables.pluck_signal import Signal, made
+from core.cables.quadrant import quadrant_loop
+from core.cables.reading import rigging_from
+from core.cables.rigging import Rigged
+from core.cables.setting import today
+from core.controls.advice import next_step
+from core.controls.gauge import GaugeReadings, gauge_difference
+from core.controls.linkage.advising import Aim
+from core.controls.linkage.arm_holes import arm_holes
+from core.controls.linkage.contact import Stop
+from core.controls.linkage.document import document_from
+from core.controls.template import Card, template
+from core.controls.travel import judge_sets
+from core.controls.verdict import Measurement
+from core.rulebook import RULES, rule
+from core.rulebook.__main__ import main, table
+
+DEMO = Path(__file__).parents[2] / "demo"
+RUDDER = json.loads((DEMO / "cables" / "fenlark-rudder.json").read_text())
+ELEVATOR = json.loads((DEMO / "mechanisms" / "fenlark-elevator.json").read_text())
+THEN = datetime(2026, 3, 4, 10, tzinfo=UTC)
+WARM = 288.15
+
+
+def told(do, *args):
+    try:
+        do(*args)
+    except Refused as refusal:
+        return refusal.field, refusal.reason
+    return "", ""
+
+
+class Numbers(TestCase):
+    def test_how_many_are_needed_is_said_as_one_would(self):
+        self.assertEqual(told(numbers, [], "readings", 1), ("readings", "needs a value"))
+        self.assertEqual(told(numbers, [1], "readings", 2), ("readings", "needs at least 2 values"))
+
+    def test_a_card_s_arm_is_forty_millimetres_at_least(self):
+        for arm, field in ((0.040, ""), (0.0399, "arm_fixed")):
+            card = Card(math.radians(150), arm, 0.140, 0.060)
+            self.assertEqual(told(template, card)[0], field)
+
+
+class Plucked(TestCase):
+    def heard(self, *loud):
+        partials = [(0.3 if n in loud else 0.0, 2.0, 0.0) for n in range(1, 7)]
+        sound = made(Signal(8000, 3.0, 40.0, partials, onset_s=0.3))
+        return pluck_frequency(sound, 8000, 25.0, 60.0)
+
+    def test_a_fundamental_that_is_not_heard_is_said_to_be_inferred(self):
+        for loud, inferred in (((1, 2, 3), False), ((2, 3), True), ((2, 3, 5), True)):
+            found = self.heard(*loud)
+            self.assertAlmostEqual(found.frequency_Hz, 40.0, 1)
+            self.assertEqual((found.inferred, found.partials), (inferred, loud))
+
+
+class Quadrants(TestCase):
+    def test_a_side_that_still_pulls_half_a_newton_is_not_slack(self):
+        """Both cables give alike: a moment at the driven lever takes half of it from either."""
+        rigged, r, give = 100.0, 0.05, 1e-5
+        for left, slack in ((0.5, False), (-0.5, True)):
+            moment = 2.0 * (rigged - left) * r
+            for sign, side in ((1, "A"), (-1, "B")):
+                q = quadrant_loop(r, r, 0.1, rigged, give, give, sign * moment)
+                loose = q.tension_A_N if side == "A" else q.tension_B_N
+                self.assertEqual(q.slack, (side,) if slack else ())
+                self.assertAlmostEqual(loose, max(left, 0.0), 9)
+
+
+class Tension(TestCase):
+    RIGGED = Rigged(rigging_from(RUDDER))
+
+    def read(self, key, side, value, hours, u=2.0):
+        return Read(key, side, "gauge", value, u, THEN + timedelta(hours=hours), WARM)
+
+    def test_both_uncertainties_are_said(self):
+        band = today(self.RIGGED, "A", WARM)
+        done = Done((self.read(1, "A", band.wanted.tension_N, 1),))
+        said = tension_check(self.RIGGED, "A", done).said
+        U = 2.0 * math.hypot(2.0, band.u_model_N)
+        self.assertIn(f"± {self.RIGGED.said(U)} at", said)
+
+    def test_what_a_turn_gives_is_learnt_from_the_mean_of_both_sides(self):
+        turned = Did("turned", "A", THEN + timedelta(hours=2), {"turns": 2.0})
+        buckle = self.RIGGED.rigging.cables["A"].turnbuckle
+        for before, after in (((100, 110), (150, 162)), ((90, 90), (140, 141))):
+            readings = [
+                self.read(n, side, value, hours, 0.1)
+                for n, (side, value, hours) in enumerate(
+                    [
+                        *zip(SIDES, before, (0, 1), strict=True),
+                        *zip(SIDES, after, (3, 4), strict=True),
+                    ]
+                )
+            ]
+            learnt = learnt_from(self.RIGGED, Done(readings, [turned]))
+            more = (sum(after) - sum(before)) / 2.0
+            self.assertAlmostEqual(
+                learnt.loop_compliance_m_per_N, 2.0 * buckle.travel_per_turn_m / more, 12
+            )
+
+
+class Linkages(TestCase):
+    def test_holes_are_sought_only_between_stops_that_leave_a_way(self):
+        d = document_from(ELEVATOR)
+        b = d.bench(next(iter(d.outputs)))
+        aim = Aim({"neutral": 0.0, "plus": 0.1, "minus": -0.1}, {})
+        self.assertEqual(aim.U, 0.0)
+        closed = replace(
+            b,
+            stops=(
+                Stop("low", b.stops[0].body, "min", 0.1),
+                Stop("high", b.stops[0].body, "max", 0.1),
+            ),
+        )
+        self.assertEqual(told(arm_holes, closed, aim)[0], "stops.high")
+
+    def test_a_member_is_named_by_its_id_or_its_place(self):
+        file = json.loads(json.dumps(ELEVATOR))
+        body = file["bodies"][1]
+        body["weight"] = 3
+        self.assertEqual(told(document_from, file)[0], f"bodies.{body['id']}.weight")
+        del body["id"]
+        self.assertEqual(told(document_from, file)[0], "bodies.1.weight")
+
+
+class Travel(TestCase):
+    def test_the_wrong_way_is_told_where_no_travel_that_way_is_asked(self):
+        said = "The surface moved the wrong way."
+        for reading, lo, hi, wrong in (
+            (-0.2, 0.3, 0.4, True), (-0.2, None, 0.4, True), (-0.2, -0.3, -0.1, False),
+            (0.35, 0.3, 0.4, False), (-0.01, 0.0, 0.1, False),
+        ):  # fmt: skip
+            form = Measurement((reading,), 0.001, 0.001)
+            words = " ".join(next_step(judge_sets([form], lo, hi), lo, hi))
+            self.assertEqual(said in words, wrong, (reading, lo, hi))
+
+    def test_a_face_that_does_not_exist_is_refused(self):
+        case = next(c for c in rule("controls.gauge_difference").cases if "refused" not in c.expect)
+        asked = case.inputs | {"face": "round"}
+        self.assertEqual(told(rule("controls.gauge_difference").run, asked)[0], "face")
+        g = GaugeReadings(face="round", readings=(0.1,), neutral=(0.0,), sense=1, accuracy=0.001)
+        self.assertEqual(told(gauge_difference, g, 0.0, 1.0)[0], "face")
+
+    def test_a_wall_of_half_the_tube_is_no_tube(self):
+        case = next(c for c in rule("controls.insert_rivets").cases if "refused" not in c.expect)
+        wide = case.inputs["tube_od_mm"]
+        for wall in (wide / 2.0, wide / 2.0 + 1.0):
+            asked = case.inputs | {"wall_mm": wall}
+            self.assertEqual(told(rule("controls.insert_rivets").run, asked)[0], "wall_mm")
+
+
+class Book(TestCase):
+    def test_the_table_has_a_row_for_every_rule(self):
+        rows = table().splitlines()
+        self.assertEqual(len(rows), 2 + len(RULES))
+        for name in RULES:
+            self.assertEqual(sum(f"| `{name}` |" in row for row in rows), 1, name)
+        out = StringIO()
+        with patch("sys.argv", ["rulebook", "table"]), redirect_stdout(out):
+            main()
+        self.assertEqual(out.getvalue().strip(), table())
