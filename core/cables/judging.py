@@ -8,7 +8,9 @@ from dataclasses import replace
 from typing import Any
 
 from core.basis.checks import Check
+from core.basis.quantities import LBF
 from core.basis.refused import Refused
+from core.basis.surer import Part, rounded_down, would_settle
 from core.basis.verdicts import Verdict
 from core.cables.cable import cable_size_check
 from core.cables.compare import compare_readings
@@ -18,8 +20,8 @@ from core.cables.judging_ends import end_checks, inspection_checks
 from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
 from core.cables.rigging import EDGE_AFT_M, Rigged
+from core.cables.setting import Today, today
 from core.cables.setting import judged as judge_tension
-from core.cables.setting import today
 from core.cables.turnbuckle import turnbuckle_threads
 
 
@@ -97,10 +99,41 @@ def tension_check(rigged: Rigged, side: str, done: Done) -> Check:
         f" at this temperature {asked}."
     )
     if verdict is Verdict.TOO_CLOSE:
-        said += " Measure more often, or with a better instrument."
+        said += f" {_to_settle(rigged, band, speaks)}"
     verdict, said = overdue(speaks, verdict, said)
     verdict, said = agreeing(rows, verdict, said)
     return replace(blank, said=said, verdict=verdict, rule=speaks.rule, inputs=speaks.inputs)
+
+
+def _to_settle(rigged: Rigged, band: Today, speaks: Read) -> str:
+    """What would settle a tension too close to its band: the last reading of a way counts, so
+    that reading it again in the same way never does."""
+    away = min(speaks.value - band.low_N, band.high_N - speaks.value)
+    found = would_settle(away, (Part("reading", speaks.u), Part("band", band.u_model_N)))
+    if away < 0.0:
+        return "It reads outside, by less than it is known: turn it towards the middle of the band."
+    if found is None:
+        return "It lies at the edge of the band: turn it towards the middle."
+    allowed = dict(zip(found.names, found.U, strict=True))
+    said = []
+    if "reading" in allowed:
+        better = _good_to(rigged, allowed["reading"])
+        said.append(
+            f"A way of measuring good to ±{better} would settle it (this one:"
+            f" ±{rigged.said(2.0 * speaks.u)}, however often it is read)."
+        )
+    if "band" in allowed and rigged.rigging.target:
+        at = rigged.rigging.target.temperature_K - 273.15
+        said.append(
+            f"The band at this temperature is known to ±{rigged.said(2.0 * band.u_model_N)}:"
+            f" measure nearer to {at:.0f} °C."
+        )
+    return " ".join(said) + " Or turn it towards the middle of the band."
+
+
+def _good_to(rigged: Rigged, U_N: float) -> str:
+    in_newton = rigged.rigging.target is not None and rigged.rigging.target.unit == "N"
+    return f"{rounded_down(U_N)} N" if in_newton else f"{rounded_down(U_N / LBF)} lb"
 
 
 def overdue(speaks: Read, verdict: Verdict, said: str) -> tuple[Verdict, str]:

@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from core.basis.surer import rounded_down, would_settle
 from core.basis.verdicts import Verdict
 from core.controls.travel import Missing, Travel
+from core.controls.travel_checks import SPREAD, STEPS, Check
 from core.controls.verdict import Judged
 
 WRONG_WAY = -math.radians(1.0)
@@ -92,7 +94,7 @@ def _too_close(judged: Judged, unit: str, better: Better | None) -> list[str]:
     if advice.accuracy_needed is not None:
         said.append(
             f"{'Or use' if said else 'Use'} an instrument good to"
-            f" ±{_floor(advice.accuracy_needed * scale)} {unit}".replace(" °", "°")
+            f" ±{rounded_down(advice.accuracy_needed * scale)} {unit}".replace(" °", "°")
             + "."
         )
     if said:
@@ -112,6 +114,30 @@ def _too_close(judged: Judged, unit: str, better: Better | None) -> list[str]:
     ]
 
 
+def to_settle(check: Check) -> str:
+    """What would settle a check across readings that is too close to call; angles in rad."""
+    found = would_settle(check.margin * 2.0 / check.k, check.parts)
+    now = {p.name: p.u for p in check.parts}
+    if found is None:
+        return "It lies at the limit; no measuring will settle it: adjust, then measure all again."
+    if {*found.names} <= {STEPS, SPREAD}:
+        return " ".join(_of_repeats(name, U) for name, U in zip(found.names, found.U, strict=True))
+    better = " and ".join(
+        f"{name} to ±{rounded_down(math.degrees(U))}° (now ±{degrees(2.0 * now[name], 2)})"
+        for name, U in zip(found.names, found.U, strict=True)
+    )
+    likely = "It reads outside: adjust it, or be sure first. " if check.margin < 0.0 else ""
+    return f"{likely}What would settle it: measure {better}. Its own row says how."
+
+
+def _of_repeats(name: str, U: float) -> str:
+    if name == STEPS:
+        # Its own unit is a step's length, not an uncertainty: the expanded one is twice that.
+        step = rounded_down(math.degrees(U / 2.0))
+        return f"A gauge that shows steps of {step}° or less would settle it."
+    return "Read neutral more often from both sides."
+
+
 def _about_readings(judged: Judged) -> list[str]:
     said = []
     if judged.single:
@@ -127,12 +153,3 @@ def _about_readings(judged: Judged) -> list[str]:
             " can never show it in."
         )
     return said
-
-
-def _floor(value: float) -> str:
-    """Rounded down to two figures: an instrument as good as said must be good enough."""
-    if value <= 0.0:
-        return "0"
-    digits = 1 - math.floor(math.log10(value))
-    factor = 10.0**digits
-    return f"{math.floor(value * factor) / factor:g}"

@@ -7,27 +7,42 @@ from dataclasses import dataclass
 
 from core.basis import verdicts
 from core.basis.refused import not_negative, numbers, positive
+from core.basis.surer import Part
 from core.basis.uncertainty import Combined, Contribution, combine, of_repeats, of_resolution
 from core.basis.verdicts import Verdict
+
+# What hysteresis is made of.
+STEPS, SPREAD = "the gauge's steps", "the spread of the readings"
 
 
 @dataclass(frozen=True)
 class Check:
-    """A value derived from others with U at 95 % and its verdict; unit as the question's."""
+    """A value derived from others with U at 95 % and its verdict; unit as the question's.
+
+    margin: to the nearer limit, + inside. parts: what it is made of. k: how many standard
+    uncertainties make U.
+    """
 
     value: float
     U: float
     verdict: Verdict
+    margin: float = math.inf
+    parts: tuple[Part, ...] = ()
+    k: float = 2.0
 
 
 @dataclass(frozen=True)
 class Repeatability:
-    """Hysteresis and the neutral between both approaches, rad."""
+    """Hysteresis and the neutral between both approaches, rad.
+
+    parts: what the hysteresis is made of, the gauge's steps (in one step) and the spread.
+    """
 
     hysteresis: float
     neutral: float
     combined: Combined
     verdict: Verdict
+    parts: tuple[Part, ...] = ()
 
 
 def symmetry(left: float, right: float, tol: float, u_left: float, u_right: float) -> Check:
@@ -41,7 +56,9 @@ def symmetry(left: float, right: float, tol: float, u_left: float, u_right: floa
         not_negative(value, name)
     difference = left - right
     U = 2.0 * math.hypot(u_left, u_right)
-    return Check(difference, U, verdicts.judge(difference, U, -tol, tol))
+    verdict = verdicts.judge(difference, U, -tol, tol)
+    sides = (Part("the left side", u_left), Part("the right side", u_right))
+    return Check(difference, U, verdict, tol - abs(difference), sides)
 
 
 def ratio(
@@ -58,7 +75,9 @@ def ratio(
     verdicts.limits(lo, hi)
     r = up / down
     U = 2.0 * math.hypot(u_up / down, up * u_down / down**2)
-    return Check(r, U, verdicts.judge(r, U, lo, hi))
+    margin = min(r - lo if lo is not None else math.inf, hi - r if hi is not None else math.inf)
+    ways = (Part("up", u_up, 1.0 / down), Part("down", u_down, up / down**2))
+    return Check(r, U, verdicts.judge(r, U, lo, hi), margin, ways)
 
 
 def repeatability(
@@ -78,9 +97,11 @@ def repeatability(
     spreads = [p for p in (of_repeats(above), of_repeats(below)) if p]
     combined = combine([step, step, *spreads])
     hysteresis = mean_above - mean_below
+    spread = math.sqrt(math.fsum(p.u**2 for p in spreads))
     return Repeatability(
         hysteresis,
         (mean_above + mean_below) / 2.0,
         combined,
         verdicts.judge(hysteresis, combined.U, -limit, limit),
+        (Part(STEPS, resolution, math.sqrt(2.0) * of_resolution(1.0)), Part(SPREAD, spread)),
     )

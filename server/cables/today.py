@@ -243,7 +243,7 @@ def _said(
             " Look whether the surface stands straight." if stand.straight() is None else ""
         )
     if not any(turned):
-        return "Nothing to turn: half a turn would be too much. Measure more often."
+        return "Nothing to turn: half a turn would be too much. Each cable says what settles it."
     if stand.straight() is None:
         return "Measure where the surface stands: then the turns keep it straight."
     return "Make half of the turns first, measure, then the rest."

@@ -10,7 +10,7 @@ from typing import Any
 from core.basis.refused import Refused
 from core.basis.verdicts import SEVERITY, Verdict, verdict_of, worst
 from core.controls import sources, travel_checks
-from core.controls.advice import Better, next_step
+from core.controls.advice import Better, next_step, to_settle
 from core.controls.travel import (
     Missing,
     Travel,
@@ -218,7 +218,6 @@ class Judging:
             "°",
             why("controls.symmetry", inputs, self._measured(inputs, r)),
             "The sides differ too much.",
-            r,
         )
 
     def _ratio(self, r: Requirement) -> shapes.ResultShown:
@@ -237,7 +236,7 @@ class Judging:
         }
         check = travel_checks.ratio(up.y, down.y, r.lo, r.hi, up.combined.u, down.combined.u)
         reason = why("controls.ratio", inputs, self._measured(inputs, r))
-        return _checked(check, "", reason, "The differential is off.", r)
+        return _checked(check, "", reason, "The differential is off.")
 
     @staticmethod
     def _measured(inputs: Mapping[str, object], r: Requirement) -> dict[str, str]:
@@ -267,12 +266,19 @@ class Judging:
             "resolution_deg": _deg(step),
         }
         found = travel_checks.repeatability(above, below, r.hi or 0.0, step)
-        check = travel_checks.Check(found.hysteresis, found.combined.U, found.verdict)
+        check = travel_checks.Check(
+            found.hysteresis,
+            found.combined.U,
+            found.verdict,
+            (r.hi or 0.0) - abs(found.hysteresis),
+            found.parts,
+            found.combined.k,
+        )
         said = "Friction or play: mend that before rigging."
         origins = self._measured(inputs, r) | {
             "resolution_deg": f"{mine[0].instrument_was['name']}, as entered"
         }
-        return _checked(check, "°", why("controls.repeatability", inputs, origins), said, r)
+        return _checked(check, "°", why("controls.repeatability", inputs, origins), said)
 
 
 def _by_servo(
@@ -352,25 +358,21 @@ def _result(travel: Travel, shown: list[shapes.SetShown], advice: list[str]) -> 
     return result
 
 
-def _checked(
-    check: travel_checks.Check, unit: str, reason: Why, if_not: str, r: Requirement
-) -> shapes.ResultShown:
+def _checked(check: travel_checks.Check, unit: str, reason: Why, if_not: str) -> shapes.ResultShown:
     turn = math.degrees(1.0) if unit else 1.0
     result = _empty("")
     advice = {
         Verdict.IN: "Nothing to do here.",
         Verdict.OUT: if_not,
-        Verdict.TOO_CLOSE: "Measure again with more readings, or with a better instrument.",
+        Verdict.TOO_CLOSE: to_settle(check),
     }
-    low = -math.inf if r.lo is None else r.lo
-    high = math.inf if r.hi is None else r.hi
     fields: dict[str, Any] = {
         "verdict": check.verdict.value,
         "unit": unit,
         "value": check.value * turn,
         "U": check.U * turn,
         "n": 1,
-        "margin": min(check.value - low, high - check.value) * turn,
+        "margin": None if math.isinf(check.margin) else check.margin * turn,
         "advice": [advice[check.verdict]],
         "why": reason,
     }
