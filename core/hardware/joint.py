@@ -35,6 +35,9 @@ class Joint:
     disturbed_since_torque: bool = False
     retorque_due: bool = False
     temporary: bool = False
+    device_said: Annotated[bool, "It is said what keeps it from turning (a nut alone counts)."] = (
+        True
+    )
 
 
 @dataclass(frozen=True)
@@ -86,6 +89,7 @@ def _why(j: Joint) -> list[str]:
     reasons = [
         (j.temporary, "left temporary"),
         (not j.torqued, "not torqued"),
+        (not j.device_said, "what secures it is not said"),
         (j.safety_needed and not j.safetied, "not safetied"),
         (j.witness_needed and j.witness != "whole", "no whole witness mark"),
         (j.witness == "broken", "witness mark broken"),

@@ -317,8 +317,9 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     """Every fact that a signature on this control covers: (id, value), numbers as text."""
     held = held or hold(control)
     judged, results = held.judged, held.results
-    primary = {"name": control.name, "primary": control.primary, "reason": control.primary_reason}
-    facts: list[tuple[str, Any]] = [(f"control/{control.slug}", primary)]
+    itself = {"name": control.name, "primary": control.primary, "reason": control.primary_reason}
+    itself |= {"must_be_seen": control.sense_check}
+    facts: list[tuple[str, Any]] = [(f"control/{control.slug}", itself)]
     for s in judged.surfaces:
         facts.append((f"surface/{s.slug}", surface_value(s)))
     for r in judged.requirements:

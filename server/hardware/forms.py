@@ -60,7 +60,7 @@ class JointIn(Form):
     rotating = flag()
     loss_prevents_safe_flight = flag()
     device = serializers.ChoiceField(
-        choices=[d for d, _ in Joint.DEVICES], required=False, default="none"
+        choices=[d for d, _ in Joint.DEVICES], required=False, allow_blank=True, default=""
     )
     insert = serializers.ChoiceField(
         choices=["none", "metal", "nonmetallic"], required=False, default="none"

@@ -13,7 +13,7 @@ from core.hardware.torque import at_nut
 from core.rulebook.registry import rule
 from server.aircraft.models import Aircraft
 from server.hardware.models import Compound, Joint, JointEvent
-from server.hardware.securing import folded, state, torqued_at
+from server.hardware.securing import folded, state, torqued_at, waiting
 from server.kit.records import held
 
 ROOM_K = 293.15
@@ -24,6 +24,12 @@ SECURED = {
     "self_locking": "secured by its self-locking nut",
     "adhesive": "secured by threadlocker",
     "none": "not secured",
+}
+CHOSEN = {
+    "cotter": "a cotter pin",
+    "wire": "safety wire",
+    "tab": "a tab washer",
+    "adhesive": "threadlocker",
 }
 
 
@@ -158,6 +164,9 @@ def _metals(joint: Joint) -> Check | None:
 
 
 def _safety(joint: Joint) -> Check | None:
+    if joint.device == "":
+        said = "enter what keeps it from turning"
+        return _check("safetying", "", {}, "not measured", said)
     if joint.nut is None:
         return None
     inputs = {
@@ -175,7 +184,8 @@ def _safety(joint: Joint) -> Check | None:
         said = "a nonmetallic insert: enter the hottest that it gets"
         return _check("safetying", "", {}, "not measured", said)
     out = rule("hardware.safety_choice").run(inputs)
-    said = "; ".join(out["why"]) or out["note"] or SECURED[joint.device]
+    plain = f"{CHOSEN[joint.device]} may be used here" if waiting(joint) else SECURED[joint.device]
+    said = "; ".join(out["why"]) or out["note"] or plain
     return _check("safetying", "hardware.safety_choice", inputs, out["verdict"], said)
 
 

@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
+from core.hardware.joint import DEVICES
 from server.aircraft.models import Bay, Fact, Source
 from server.instruments.models import Instrument
 from server.kit.records import Event
@@ -56,7 +57,8 @@ class Joint(Fact):
     from the events; what the rules say of it is kept by the kit.
     """
 
-    DEVICES = [(d, d) for d in ("cotter", "wire", "tab", "self_locking", "adhesive", "none")]
+    # Empty: nobody said what keeps it from turning.
+    DEVICES = [(d, d) for d in DEVICES]
     slug = models.SlugField(max_length=60)
     name = models.CharField(max_length=80)
     part = models.CharField(max_length=200, blank=True)
@@ -72,7 +74,7 @@ class Joint(Fact):
     turned = models.CharField(max_length=4, default="nut")
     rotating = models.BooleanField(default=False)
     loss_prevents_safe_flight = models.BooleanField(default=False)
-    device = models.CharField(max_length=12, choices=DEVICES, default="none")
+    device = models.CharField(max_length=12, choices=DEVICES, blank=True)
     insert = models.CharField(max_length=12, default="none")
     temperature_max_k = models.FloatField(null=True)
     torque_low_nm = models.FloatField(null=True)

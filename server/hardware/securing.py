@@ -42,11 +42,22 @@ def folded(events: Iterable[JointEvent]) -> tuple[dict[str, Any], JointEvent | N
     return done, torque
 
 
+def put_in(joint: Joint) -> bool:
+    """Whether what secures it is put in after torque: a nut that locks itself is not."""
+    return joint.device not in ("", "none", "self_locking")
+
+
+def waiting(joint: Joint) -> bool:
+    """Whether what is to secure it is not in yet."""
+    return put_in(joint) and not joint.done.get("safetied")
+
+
 def state(joint: Joint, done: dict[str, Any], temporary: bool) -> JointState:
     """The securing state by the core's rule; refuses what cannot be."""
     return joint_state(
         CoreJoint(
-            safety_needed=joint.device not in ("none", "self_locking"),
+            safety_needed=put_in(joint),
+            device_said=joint.device != "",
             witness_needed=joint.witness_needed,
             retorque_due=_retorque_due(joint),
             temporary=temporary,

@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from typing import Any, TypedDict
 
 from server.hardware.models import Compound, Joint, JointEvent, StockItem
+from server.hardware.securing import waiting
 from server.kit.models import Check
 from server.kit.records import held
 from server.kit.standing import of_subject
@@ -135,6 +136,14 @@ class Computed(TypedDict):
     said: str
 
 
+def _check(j: Joint, c: Check) -> CheckShown:
+    """What may secure a joint is not in by being chosen: until then nothing of it shows green."""
+    said, verdict = c.said, c.verdict
+    if c.key == "safetying" and verdict == "in" and waiting(j):
+        said, verdict = f"{said}; it is not in yet", "not measured"
+    return CheckShown(what=c.key, rule=c.rule, verdict=verdict, said=said, inputs=c.inputs)
+
+
 def joint_row(j: Joint, checks: Iterable[Check]) -> JointRow:
     """A joint for a list, with its kept checks; needs bay and source selected."""
     return JointRow(
@@ -149,11 +158,7 @@ def joint_row(j: Joint, checks: Iterable[Check]) -> JointRow:
         verdict=j.verdict,
         temporary=j.temporary,
         torque_asked=j.torque_typed,
-        checks=[
-            CheckShown(what=c.key, rule=c.rule, verdict=c.verdict, said=c.said, inputs=c.inputs)
-            for c in checks
-            if c.quiet
-        ],
+        checks=[_check(j, c) for c in checks if c.quiet],
     )
 
 
@@ -224,7 +229,7 @@ def _can(j: Joint) -> list[str]:
         if not done.get("run_down"):
             steps.append("run down")
         return steps
-    if j.device not in ("none", "self_locking") and not done.get("safetied"):
+    if waiting(j):
         steps.append("safetied")
     if done.get("witness") != "whole":
         steps.append("sealed")

@@ -324,6 +324,7 @@ class Asking(OwnControls):
             "minus": "1",
             "source": self.source,
         }
+        self.patch(f"documents/{self.source}", {"version": 1, "revision": "B"})
         self.refused("reason", "patch", f"requirements/{q['id']}", body)
         self.refused("reason", "patch", f"requirements/{q['id']}", body | {"reason": " "})
         sheet = self.patch(
@@ -333,8 +334,9 @@ class Asking(OwnControls):
         self.assertEqual(
             (change["by"], change["reason"]), ("Ansel Tarnfield", "revision B of the drawing")
         )
-        self.assertIn("20.5 +1 -1", change["was"])
-        self.assertIn("23 +1 -1", change["became"])
+        # Each cites the document as it was when that stood.
+        self.assertEqual(change["was"], "20.5 +1 -1 (Drawing 1 rev A, page 4)")
+        self.assertEqual(change["became"], "23 +1 -1 (Drawing 1 rev B, page 4)")
         said = self.get("since")["changes"][0]["said"]
         for words in ("20.5", "23", "because revision B of the drawing"):
             self.assertIn(words, said)

@@ -226,6 +226,18 @@ class Documents(OnTheLane):
         entry = self.get("signatures/control:elevator")["entries"][-1]
         self.assertFalse(entry["fresh"])
 
+    def test_what_must_be_seen_is_covered_by_the_signature(self):
+        self.mend_elevator()
+        self.post("signatures/control:elevator", {"doing": "done", "password": "shed-lamp-42"})
+        asked = self.get("controls/elevator")
+        became = "Stick back: the trailing edge rises, both halves alike"
+        body = {"version": asked["version"], "name": asked["name"], "sense_check": became}
+        self.write("ansel", f"{AT}/controls/elevator", body, method="patch")
+        entry = self.get("signatures/control:elevator")["entries"][-1]
+        self.assertFalse(entry["fresh"])
+        told = [f for c in entry["changes"] for f in c["fields"] if f["field"] == "must_be_seen"]
+        self.assertEqual([(f["was"], f["now"]) for f in told], [(asked["sense_check"], became)])
+
     def test_bulletins_apply_fall_due_and_are_deviated_from_with_approval(self):
         documents = {d["title"]: d["id"] for d in self.get("documents")["documents"]}
         body = {

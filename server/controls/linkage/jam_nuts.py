@@ -27,7 +27,7 @@ def keep_joints(m: Mechanism, d: Document, by: Person) -> None:
             part=f"Rod {rod.slug.replace('_', ' ')}",
             control=m.control.slug,
             at=d.mechanism.at_reference(getattr(d.mechanism.rod(rod.slug), end)),
-            more={"witness_needed": True},
+            more={"witness_needed": True, "device": "none"},
             torque=rod.record["jam_torque"],
         )
         for rod in m.rods.all()

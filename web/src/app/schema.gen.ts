@@ -2338,8 +2338,10 @@ export interface components {
       rotating?: boolean;
       /** @default false */
       loss_prevents_safe_flight?: boolean;
-      /** @default none */
-      device?: components["schemas"]["DeviceEnum"];
+      /** @default  */
+      device?:
+        | components["schemas"]["DeviceEnum"]
+        | components["schemas"]["BlankEnum"];
       /** @default none */
       insert?: components["schemas"]["InsertEnum"];
       /** @default  */
@@ -2710,8 +2712,10 @@ export interface components {
       rotating?: boolean;
       /** @default false */
       loss_prevents_safe_flight?: boolean;
-      /** @default none */
-      device?: components["schemas"]["DeviceEnum"];
+      /** @default  */
+      device?:
+        | components["schemas"]["DeviceEnum"]
+        | components["schemas"]["BlankEnum"];
       /** @default none */
       insert?: components["schemas"]["InsertEnum"];
       /** @default  */

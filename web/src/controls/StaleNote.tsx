@@ -9,7 +9,7 @@ export function StaleNote({ slug, control }: { slug: string; control: string }) 
   if (!last || last.fresh) return null;
   const told = last.changes.flatMap((c) =>
     c.fields
-      .filter((f) => ["as_typed", "asked", "number"].includes(f.field))
+      .filter((f) => ["as_typed", "asked", "number", "must_be_seen"].includes(f.field))
       .map((f) => `${c.name}, ${plain(f.field)} ${f.was || "nothing"} → ${f.now || "nothing"}`),
   );
   return (

@@ -89,6 +89,7 @@ export function JointForm({ joint, done }: { joint?: Joint; done: (slug: string)
         {text("drag", "Drag of the nut", "0.9 Nm")}
       </div>
       {pick("device", "Secured by", [
+        { value: "", word: "not said yet" },
         { value: "cotter", word: "castellated nut and cotter pin" },
         { value: "self_locking", word: "self-locking nut" },
         { value: "wire", word: "safety wire" },
@@ -168,7 +169,7 @@ function begin(joint: Joint | undefined, bay: string | null) {
     torque_source: joint?.torque_source ?? "",
     torque_page: joint?.torque_page ?? "",
     drag: joint?.drag_nm ? `${joint.drag_nm} Nm` : "",
-    device: joint?.device ?? "self_locking",
+    device: joint?.device ?? "",
     rotating: joint?.rotating ?? false,
     loss_prevents_safe_flight: joint?.loss_prevents_safe_flight ?? false,
     witness_needed: joint?.witness_needed ?? false,

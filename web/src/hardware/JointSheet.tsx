@@ -25,6 +25,7 @@ const DEVICE: Record<string, string> = {
   self_locking: "self-locking nut",
   adhesive: "threadlocker",
   none: "nothing",
+  "": "not said",
 };
 const FORWARD = ["run down", "safetied", "sealed"];
 const DO: Record<string, string> = {
