@@ -62,10 +62,14 @@ class Operation:
 
     def wrong(self, status: int, answer: Any) -> str | None:
         """Where an answer is not as the schema says."""
-        content = self.spec["responses"].get(str(status), {}).get("content", {})
-        if "application/json" not in content:
+        told = self.spec["responses"].get(str(status))
+        if told is None:
+            return f"{status} is no answer of it"
+        content = resolved(told).get("content", {})
+        kind = "application/json" if status < 400 else "application/problem+json"
+        if kind not in content:
             return None
-        asked = {"components": schema()["components"]} | content["application/json"]["schema"]
+        asked = {"components": schema()["components"]} | content[kind]["schema"]
         found = next(jsonschema.Draft202012Validator(asked).iter_errors(answer), None)
         return None if found is None else f"{list(found.path)}: {found.message[:300]}"
 
@@ -78,7 +82,8 @@ def operations() -> Iterator[Operation]:
 
 
 def resolved(part: dict[str, Any]) -> dict[str, Any]:
-    """A schema without a reference at its top."""
+    """A part of the schema without a reference at its top."""
     while "$ref" in part:
-        part = schema()["components"]["schemas"][part["$ref"].rpartition("/")[2]]
+        _, kind, name = part["$ref"].removeprefix("#/").split("/")
+        part = schema()["components"][kind][name]
     return part

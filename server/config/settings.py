@@ -195,6 +195,7 @@ SPECTACULAR_SETTINGS = {
     "POSTPROCESSING_HOOKS": [
         "drf_spectacular.hooks.postprocess_schema_enums",
         "server.config.shapes.add_components",
+        "server.config.refusals.add_refusals",
     ],
 }
 

@@ -1,5 +1,6 @@
 """Every write: who may, that it is told once and in the right bays, and kept once."""
 
+import re
 import uuid
 
 from server.accounts.models import KeptWrite
@@ -7,6 +8,7 @@ from server.journal.models import Change
 from server.signoff.models import LedgerEntry
 from server.tests.every_write import COUNSELOR, HELPER, OWNER, WRITERS, WRITES, filled
 from server.tests.own import Writing
+from testkit.contract import operations
 
 
 class Numbers(dict):
@@ -46,6 +48,15 @@ class Numbers(dict):
         return get(pages[whole])["document" if document else "version"]
 
 
+def operation(one, path):
+    """The operation of the schema that this write is."""
+    fits = [
+        op for op in operations()
+        if op.method == one.method and re.fullmatch(re.sub(r"{\w+}", "[^/]+", op.path), path)
+    ]  # fmt: skip
+    return min(fits, key=lambda op: op.path.count("{"))
+
+
 class EveryWrite(Writing):
     def ids(self):
         """The demo's own numbers as they are now, each looked up when it is needed."""
@@ -69,6 +80,8 @@ class Once(EveryWrite):
             with self.subTest(write=one.name):
                 answer = self.sent(one, OWNER if OWNER in one.may else COUNSELOR, ids, key)
                 self.assertIn(answer.status_code, (200, 201), answer.content[:300])
+                op = operation(one, self.at(filled(one.path, ids)).rstrip("/"))
+                self.assertIsNone(op.wrong(answer.status_code, answer.json()))
                 if one.stateless:
                     self.assertEqual(self.kept(), before)
                     continue
@@ -182,8 +195,6 @@ class Work(EveryWrite):
     def test_the_table_leaves_no_kind_of_write_out(self):
         """Every operation of the schema that changes something of an aircraft is tried here or
         in a test of its own."""
-        from testkit.contract import operations
-
         own = {
             "/photos", "/hear", "/poll", "/card", "/undo", "/withdraw", "/corrections", "/decisions",
             "/resolutions", "/close", "/open", "/override", "/edit", "/signatures/{scope}", "/since",

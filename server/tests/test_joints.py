@@ -99,7 +99,9 @@ class Joints(OnTheLane):
         for doing in ("run down", "torqued", "safetied"):
             done = self.event("wired-bolt", doing)
         wired_now = next(c for c in done["checks"] if c["what"] == "safetying")
-        self.assertEqual((wired_now["verdict"], wired_now["said"]), ("in", "secured by safety wire"))
+        self.assertEqual(
+            (wired_now["verdict"], wired_now["said"]), ("in", "secured by safety wire")
+        )
         bare = self.new(**wired | {"bolt": self.stock("B-13")})["checks"][0]
         self.assertIn("drilled head", bare["said"])
 

@@ -4976,8 +4976,113 @@ export interface components {
       /** Format: double */
       hours_run: number;
     };
+    /** @description Why it was not done (RFC 9457): for people in `title`, by field in `errors`; on an old version what is kept (`theirs`) beside what was sent (`yours`). */
+    Problem: {
+      type: string;
+      title: string;
+      status: number;
+      field?: string;
+      reason?: string;
+      errors?: {
+        field?: string;
+        reason?: string;
+      }[];
+      theirs?: unknown;
+      yours?: unknown;
+    };
   };
-  responses: never;
+  responses: {
+    /** @description What was sent cannot be read. */
+    Problem400: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Nobody is signed in, or this person may not. */
+    Problem403: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description There is no such thing, or one has nothing to do with it. */
+    Problem404: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description It was changed meanwhile: both sides. */
+    Problem409: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description More was sent than is taken. */
+    Problem413: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description It was sent in a form that is not taken. */
+    Problem415: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Refused, by field and reason. */
+    Problem422: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description Asked too often. */
+    Problem429: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The database, or what is asked for, is away. */
+    Problem503: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+    /** @description The disk is full. */
+    Problem507: {
+      headers: {
+        [name: string]: unknown;
+      };
+      content: {
+        "application/problem+json": components["schemas"]["Problem"];
+      };
+    };
+  };
   parameters: never;
   requestBodies: never;
   headers: never;
@@ -5002,6 +5107,9 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_create: {
@@ -5025,6 +5133,14 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftRow"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_retrieve_2: {
@@ -5046,6 +5162,10 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_partial_update: {
@@ -5071,6 +5191,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_bays_create: {
@@ -5096,6 +5225,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_bays_destroy: {
@@ -5118,6 +5256,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_bays_partial_update: {
@@ -5144,6 +5291,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_bays_contents_retrieve: {
@@ -5166,6 +5322,10 @@ export interface operations {
           "application/json": components["schemas"]["ClosingBayContents"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_bays_none_here_create: {
@@ -5191,6 +5351,15 @@ export interface operations {
         };
         content?: never;
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_bolt_choice_create: {
@@ -5216,6 +5385,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareComputed"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_cables_retrieve: {
@@ -5237,6 +5415,10 @@ export interface operations {
           "application/json": components["schemas"]["CablesLoopsPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_cards_retrieve: {
@@ -5258,6 +5440,10 @@ export interface operations {
           "application/json": components["schemas"]["CablesCardsPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_closures_create: {
@@ -5283,6 +5469,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_retrieve: {
@@ -5307,6 +5502,10 @@ export interface operations {
           "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_closures_close_create: {
@@ -5333,6 +5532,15 @@ export interface operations {
           "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_edit_destroy: {
@@ -5355,6 +5563,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_edit_partial_update: {
@@ -5381,6 +5598,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_open_create: {
@@ -5407,6 +5633,15 @@ export interface operations {
           "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_override_create: {
@@ -5433,6 +5668,15 @@ export interface operations {
           "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_tools_create: {
@@ -5459,6 +5703,15 @@ export interface operations {
           "application/json": components["schemas"]["ClosingClosureShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_compounds_create: {
@@ -5484,6 +5737,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareCompoundRow"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_retrieve: {
@@ -5505,6 +5767,10 @@ export interface operations {
           "application/json": components["schemas"]["ControlsControlsPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_create: {
@@ -5530,6 +5796,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_retrieve_2: {
@@ -5554,6 +5829,10 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_partial_update: {
@@ -5580,6 +5859,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_assess_create: {
@@ -5606,6 +5894,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsPreview"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_cables_retrieve: {
@@ -5628,6 +5925,10 @@ export interface operations {
           "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_cables_update: {
@@ -5654,6 +5955,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_cables_assess_create: {
@@ -5680,6 +5990,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesWhatIf"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_cables_events_create: {
@@ -5706,6 +6025,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_cables_events_undo_create: {
@@ -5729,6 +6057,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_cables_file.json_retrieve": {
@@ -5753,6 +6090,10 @@ export interface operations {
           };
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_cables_hear_create: {
@@ -5781,6 +6122,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesHeard"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_cables_made_up.wav_retrieve": {
@@ -5806,6 +6156,10 @@ export interface operations {
           "audio/wav": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_cables_readings_create: {
@@ -5833,6 +6187,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_cables_readings_recording.wav_retrieve": {
@@ -5856,6 +6219,10 @@ export interface operations {
           "audio/wav": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_cables_readings_withdraw_create: {
@@ -5883,6 +6250,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesCablesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_cables_rigging_sheet.pdf_retrieve": {
@@ -5907,6 +6283,10 @@ export interface operations {
           "application/pdf": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   "aircraft_controls_cables_supports.csv_retrieve": {
@@ -5929,6 +6309,10 @@ export interface operations {
           "text/csv": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_cables_today_create: {
@@ -5955,6 +6339,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesTodayShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_cables_try_create: {
@@ -5981,6 +6374,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesTried"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_decisions_create: {
@@ -6007,6 +6409,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_linkage_retrieve: {
@@ -6029,6 +6440,10 @@ export interface operations {
           "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_linkage_update: {
@@ -6055,6 +6470,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_linkage_adjustments_create: {
@@ -6081,6 +6505,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_linkage_advice_create: {
@@ -6107,6 +6540,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsAdviceShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_linkage_assess_create: {
@@ -6133,6 +6575,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsWhatIf"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_linkage_file.json_retrieve": {
@@ -6157,6 +6608,10 @@ export interface operations {
           };
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_linkage_play_create: {
@@ -6183,6 +6638,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsPlayShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_linkage_points.csv_retrieve": {
@@ -6205,6 +6669,10 @@ export interface operations {
           "text/csv": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_linkage_variants_create: {
@@ -6231,6 +6699,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_linkage_variants_destroy: {
@@ -6254,6 +6731,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsLinkageShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_part_checks_retrieve: {
@@ -6276,6 +6762,10 @@ export interface operations {
           "application/json": components["schemas"]["ControlsPartChecks"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_part_checks_create: {
@@ -6302,6 +6792,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsPartChecks"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_readings_create: {
@@ -6328,6 +6827,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_removal_create: {
@@ -6354,6 +6862,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsControlsPage"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_requirements_create: {
@@ -6380,6 +6897,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_rounds_create: {
@@ -6406,6 +6932,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_sense_checks_create: {
@@ -6432,6 +6967,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "aircraft_controls_sheet.pdf_retrieve": {
@@ -6454,6 +6998,10 @@ export interface operations {
           "application/pdf": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_controls_surfaces_create: {
@@ -6480,6 +7028,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_directives_create: {
@@ -6505,6 +7062,15 @@ export interface operations {
           "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_directives_compliance_create: {
@@ -6531,6 +7097,15 @@ export interface operations {
           "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_documents_retrieve: {
@@ -6552,6 +7127,10 @@ export interface operations {
           "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_documents_partial_update: {
@@ -6578,6 +7157,15 @@ export interface operations {
           "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_entry_create: {
@@ -6603,6 +7191,15 @@ export interface operations {
           "application/json": components["schemas"]["EntryEntryPreview"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_entry_completions_create: {
@@ -6628,6 +7225,15 @@ export interface operations {
           "application/json": components["schemas"]["EntryCompletions"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_find_retrieve: {
@@ -6651,6 +7257,10 @@ export interface operations {
           "application/json": components["schemas"]["FindFindShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_findings_retrieve: {
@@ -6676,6 +7286,10 @@ export interface operations {
           "application/json": components["schemas"]["RecordFindingPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_findings_create: {
@@ -6701,6 +7315,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordFindingShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_findings_create_2: {
@@ -6727,6 +7350,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordFindingShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_fit_check_create: {
@@ -6752,6 +7384,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareComputed"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_instruments_retrieve: {
@@ -6773,6 +7414,10 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentsInstrumentList"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_instruments_create: {
@@ -6798,6 +7443,15 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentsInstrumentList"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_instruments_partial_update: {
@@ -6824,6 +7478,15 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentsInstrumentList"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_instruments_card_update: {
@@ -6850,6 +7513,15 @@ export interface operations {
           "application/json": components["schemas"]["CablesCardsPage"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_instruments_poll_create: {
@@ -6876,6 +7548,15 @@ export interface operations {
           "application/json": components["schemas"]["InstrumentsLive"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_joints_retrieve: {
@@ -6902,6 +7583,10 @@ export interface operations {
           "application/json": components["schemas"]["HardwareJointPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_joints_create: {
@@ -6927,6 +7612,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_joints_retrieve_2: {
@@ -6949,6 +7643,10 @@ export interface operations {
           "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_joints_partial_update: {
@@ -6975,6 +7673,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_joints_events_create: {
@@ -7001,6 +7708,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_joints_undo_create: {
@@ -7027,6 +7743,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareJointShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_lane_retrieve: {
@@ -7048,6 +7773,10 @@ export interface operations {
           "application/json": components["schemas"]["ClosingLaneShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_ledger_retrieve: {
@@ -7069,6 +7798,10 @@ export interface operations {
           "application/json": components["schemas"]["SignoffLedgerShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_ledger_check_create: {
@@ -7094,6 +7827,15 @@ export interface operations {
           "application/json": components["schemas"]["SignoffChecked"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_loose_ends_retrieve: {
@@ -7120,6 +7862,10 @@ export interface operations {
           "application/json": components["schemas"]["RecordLooseEndPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_loose_ends_create: {
@@ -7145,6 +7891,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordLooseEndShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_loose_ends_end_create: {
@@ -7171,6 +7926,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordLooseEndShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_notes_retrieve: {
@@ -7195,6 +7959,10 @@ export interface operations {
           "application/json": components["schemas"]["RecordNotePage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_notes_create: {
@@ -7220,6 +7988,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordNoteShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_notes_withdraw_create: {
@@ -7242,6 +8019,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordNoteShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_openings_create: {
@@ -7267,6 +8053,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_openings_destroy: {
@@ -7289,6 +8084,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_openings_partial_update: {
@@ -7315,6 +8119,15 @@ export interface operations {
           "application/json": components["schemas"]["AircraftAircraftShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_people_retrieve: {
@@ -7336,6 +8149,10 @@ export interface operations {
           "application/json": components["schemas"]["PeoplePeopleShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_people_partial_update: {
@@ -7362,6 +8179,15 @@ export interface operations {
           "application/json": components["schemas"]["PeoplePeopleShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_people_end_create: {
@@ -7388,6 +8214,15 @@ export interface operations {
           "application/json": components["schemas"]["PeoplePeopleShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_people_invitations_create: {
@@ -7413,6 +8248,15 @@ export interface operations {
           "application/json": components["schemas"]["PeopleInvited"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_people_invitations_withdraw_create: {
@@ -7435,6 +8279,15 @@ export interface operations {
           "application/json": components["schemas"]["PeoplePeopleShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_photos_retrieve: {
@@ -7462,6 +8315,10 @@ export interface operations {
           "application/json": components["schemas"]["RecordPhotoPage"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_photos_create: {
@@ -7487,6 +8344,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordPhotoShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_photos_partial_update: {
@@ -7513,6 +8379,15 @@ export interface operations {
           "application/json": components["schemas"]["RecordPhotoShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_photos_retrieve_2: {
@@ -7536,6 +8411,10 @@ export interface operations {
           "image/jpeg": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_pulse_retrieve: {
@@ -7557,6 +8436,10 @@ export interface operations {
           "application/json": components["schemas"]["JournalPulse"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_readings_corrections_create: {
@@ -7583,6 +8466,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_requirements_partial_update: {
@@ -7609,6 +8501,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_requirements_removal_create: {
@@ -7635,6 +8536,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_resolutions_create: {
@@ -7660,6 +8570,15 @@ export interface operations {
           "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_signatures_retrieve: {
@@ -7682,6 +8601,10 @@ export interface operations {
           "application/json": components["schemas"]["SignoffSignState"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_signatures_create: {
@@ -7708,6 +8631,15 @@ export interface operations {
           "application/json": components["schemas"]["SignoffSignState"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_since_retrieve: {
@@ -7732,6 +8664,10 @@ export interface operations {
           "application/json": components["schemas"]["JournalSinceShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_since_create: {
@@ -7753,6 +8689,15 @@ export interface operations {
           "application/json": components["schemas"]["JournalSinceShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_sources_retrieve: {
@@ -7774,6 +8719,10 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSourceList"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_sources_create: {
@@ -7799,6 +8748,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSourceList"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_statements_create: {
@@ -7824,6 +8782,15 @@ export interface operations {
           "application/json": components["schemas"]["SourcesSourcesShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_stock_retrieve: {
@@ -7845,6 +8812,10 @@ export interface operations {
           "application/json": components["schemas"]["HardwareStock"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_stock_create: {
@@ -7870,6 +8841,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareStockRow"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_surfaces_partial_update: {
@@ -7896,6 +8876,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_surfaces_removal_create: {
@@ -7922,6 +8911,15 @@ export interface operations {
           "application/json": components["schemas"]["ControlsSheetShown"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_wrench_setting_create: {
@@ -7947,6 +8945,15 @@ export interface operations {
           "application/json": components["schemas"]["HardwareComputed"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   cable_reference_retrieve: {
@@ -7966,6 +8973,9 @@ export interface operations {
           "application/json": components["schemas"]["CablesReferenceShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   control_patterns_retrieve: {
@@ -7985,6 +8995,9 @@ export interface operations {
           "application/json": components["schemas"]["ControlsPatternsShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   join_retrieve: {
@@ -8006,6 +9019,11 @@ export interface operations {
           "application/json": components["schemas"]["PeopleOffered"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
     };
   };
   join_create: {
@@ -8031,6 +9049,16 @@ export interface operations {
           "application/json": components["schemas"]["PeopleJoined"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   rules_retrieve: {
@@ -8050,6 +9078,10 @@ export interface operations {
           "application/json": components["schemas"]["RulebookRuleList"];
         };
       };
+      403: components["responses"]["Problem403"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
     };
   };
   rules_retrieve_2: {
@@ -8071,6 +9103,11 @@ export interface operations {
           "application/json": components["schemas"]["RulebookRuleShown"];
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
     };
   };
   rules_create: {
@@ -8098,6 +9135,16 @@ export interface operations {
           };
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   rules_working_create: {
@@ -8123,6 +9170,16 @@ export interface operations {
           "application/json": components["schemas"]["RulebookWorked"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   schemas_mechanism_retrieve: {
@@ -8144,6 +9201,9 @@ export interface operations {
           };
         };
       };
+      403: components["responses"]["Problem403"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   session_retrieve: {
@@ -8163,6 +9223,10 @@ export interface operations {
           "application/json": components["schemas"]["AccountsSession"];
         };
       };
+      403: components["responses"]["Problem403"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
     };
   };
   session_create: {
@@ -8186,6 +9250,15 @@ export interface operations {
           "application/json": components["schemas"]["AccountsSession"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   session_destroy: {
@@ -8205,6 +9278,15 @@ export interface operations {
           "application/json": components["schemas"]["AccountsSession"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   session_password_create: {
@@ -8228,6 +9310,15 @@ export interface operations {
           "application/json": components["schemas"]["AccountsSession"];
         };
       };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      429: components["responses"]["Problem429"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   "template._retrieve": {
@@ -8260,6 +9351,10 @@ export interface operations {
           "application/pdf": string;
         };
       };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
 }
