@@ -46,7 +46,7 @@ class Judging:
     """A control's rows, and what was judged of them so far.
 
     readings: those that stand and are judged; rows: all that were ever kept, with all rounds
-    and the checks of sense of the round that is judged.
+    and the checks of sense of the round that is judged; taken: what was added just now.
     """
 
     control: Control
@@ -59,6 +59,7 @@ class Judging:
     rounds: Sequence[Round] = ()
     rows: Sequence[Reading] = ()
     senses: Sequence[SenseCheck] = ()
+    taken: Sequence[Reading] = ()
     travels: dict[tuple[int, str], Travel] = field(default_factory=dict)
     sets: dict[tuple[int, str], list[RowSet]] = field(default_factory=dict)
 
@@ -71,6 +72,7 @@ class Judging:
         """Readings taken just now (of the current round), before anything is judged."""
         self.readings = [*self.readings, *rows]
         self.rows = [*self.rows, *rows]
+        self.taken = [*self.taken, *rows]
 
     def results(self) -> dict[int, shapes.ResultShown]:
         """The result of every requirement, by its key."""

@@ -316,17 +316,14 @@ def reading_shown(r: Reading, is_current: bool) -> shapes.ReadingShown:
 def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]:
     """Every fact that a signature on this control covers: (id, value), numbers as text."""
     held = held or hold(control)
-    judged, results = held.judged, held.results
+    judged = held.judged
     itself = {"name": control.name, "primary": control.primary, "reason": control.primary_reason}
     itself |= {"must_be_seen": control.sense_check}
     facts: list[tuple[str, Any]] = [(f"control/{control.slug}", itself)]
     for s in judged.surfaces:
         facts.append((f"surface/{s.slug}", surface_value(s)))
-    for r in judged.requirements:
-        facts.append((f"requirement/{r.pk}", requirement_value(r)))
-        facts.append((f"result/{r.pk}", result_value(r, results[r.pk])))
-    for row in judged.readings:
-        facts.append((f"reading/{row.chain_id}", reading_value(row)))
+    facts += [(f"requirement/{r.pk}", requirement_value(r)) for r in judged.requirements]
+    facts += measured(held, judged.readings)
     for d in judged.decisions:
         facts.append((f"decision/{d.pk}", decision_value(d)))
     rnd = judged.rounds[-1]
@@ -337,6 +334,14 @@ def covered(control: Control, held: Held | None = None) -> list[tuple[str, Any]]
     for told in ports.covers:
         facts.extend(told(control))
     return facts
+
+
+def measured(held: Held, readings: Iterable[Reading]) -> list[tuple[str, Any]]:
+    """The result of every requirement, and these readings."""
+    results = [
+        (f"result/{r.pk}", result_value(r, held.results[r.pk])) for r in held.judged.requirements
+    ]
+    return [*results, *((f"reading/{row.chain_id}", reading_value(row)) for row in readings)]
 
 
 def rigged(control: Control, stops: Iterable[Stop]) -> list[tuple[str, Any]]:

@@ -12,7 +12,7 @@ from core.controls import edge_offset, swept
 from core.controls.travel import measurement, suits
 from server.accounts.models import Person
 from server.controls.assess import Judging
-from server.controls.facts import Held, hold, store
+from server.controls.facts import Held, hold, measured, store
 from server.controls.facts import covered as covered_facts
 from server.controls.facts import scope as scope_name
 from server.controls.models import Control, Reading, Surface
@@ -83,11 +83,20 @@ def _inches(value: float) -> str:
 def touched(control: Control, read: Judging | None = None) -> Held:
     """After a change: judge again, keep the verdicts and the revisions of the facts.
 
-    `read`: the rows as they stand after it, where they were read for it.
+    `read`: the rows as they stand after it, where readings were taken and nothing else.
     """
     held = hold(control, read=read)
     store(held)
-    signoff.keep(control.aircraft, scope_name(control), covered_facts(control, held))
+
+    def whole() -> list[tuple[str, Any]]:
+        return covered_facts(control, held)
+
+    if read is None:
+        signoff.keep(control.aircraft, scope_name(control), whole())
+    else:
+        # Of all that is covered, the readings taken just now and the results alone can be new.
+        new = measured(held, read.taken)
+        signoff.keep(control.aircraft, scope_name(control), new, whole)
     return held
 
 

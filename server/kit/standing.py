@@ -57,7 +57,7 @@ READ = ("concern", "about", "what", "bays", "step", "state", "verdict", "owner",
 def settle() -> None:
     """Judge anew what changed, one writer at a time for each trade of an aircraft."""
     while marks := dirty.taken():
-        with transaction.atomic():
+        with transaction.atomic(savepoint=False):
             for (aircraft, name), subjects in sorted(marks.items()):
                 keep(aircraft, name, None if "" in subjects else subjects)
 

@@ -13,6 +13,7 @@ from server.aircraft.models import Aircraft
 from server.signoff.models import FactRevision, LedgerEntry, ScopeState
 
 Values = Sequence[tuple[str, Any]]
+Whole = Callable[[], Values] | None
 
 
 @dataclass(frozen=True)
@@ -40,13 +41,21 @@ def kinds() -> Iterable[ScopeKind]:
     return _kinds.values()
 
 
-def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
-    """Write new revisions of what changed and the scope's state, in the caller's transaction."""
+def keep(aircraft: Aircraft, scope: str, values: Values, whole: Whole = None) -> None:
+    """Write new revisions of what changed and the scope's state, in the caller's transaction.
+
+    `values`: all facts of the scope. Or, with `whole`, those alone that may have changed: the
+    others stay as they were kept; where nothing was kept yet, `whole` tells all of them.
+    """
+    kept = ScopeState.objects.filter(aircraft=aircraft, scope=scope).first()
+    if whole is not None and kept is None:
+        values = whole()
     ids = [i for i, _ in values]
     revisions = FactRevision.objects.filter(aircraft=aircraft, fact__in=ids)
     newest = revisions.order_by("fact", "-rev").distinct("fact")
     latest = {r.fact: r for r in newest.values_list("fact", "rev", "v", "hash", named=True)}
-    fresh, state = [], {}
+    fresh: list[FactRevision] = []
+    state: dict[str, str] = dict(kept.facts) if kept and whole else {}
     for fact_id, v in values:
         known = latest.get(fact_id)
         if known is not None and known.v in _texts(v):
@@ -59,7 +68,6 @@ def keep(aircraft: Aircraft, scope: str, values: Values) -> None:
         fresh.append(FactRevision(aircraft=aircraft, fact=fact_id, rev=rev, v=text, hash=digest))
     if fresh:
         FactRevision.objects.bulk_create(fresh)
-    kept = ScopeState.objects.filter(aircraft=aircraft, scope=scope).first()
     if kept is None:
         ScopeState.objects.create(aircraft=aircraft, scope=scope, facts=state)
     elif kept.facts != state:

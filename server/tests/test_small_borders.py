@@ -68,7 +68,8 @@ class Alone(TestCase):
             found = _dual(Scope("control:x", workers, at, ()), [])
             self.assertEqual((found.ok, found.reason), (False, "nothing has been measured yet"))
         self.assertNotEqual(
-            _dual(Scope("control:x", ("ansel",), now, ()), []).reason, "nothing has been measured yet"
+            _dual(Scope("control:x", ("ansel",), now, ()), []).reason,
+            "nothing has been measured yet",
         )
 
 
