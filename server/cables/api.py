@@ -18,7 +18,7 @@ from core.cables.rigging import Rigged
 from server.aircraft.access import check_version, member
 from server.aircraft.models import Member
 from server.cables import events, forms, measuring, rows, shapes
-from server.cables.joints import keep_joints
+from server.cables.joints import drop_joints, keep_joints
 from server.cables.keeping import file_of, keep
 from server.cables.models import CableEvent, Loop
 from server.cables.shown import rows as loop_rows
@@ -30,6 +30,7 @@ from server.controls.lookup import control_of, lock
 from server.controls.models import Control
 from server.journal.writing import note
 from server.kit.ports import controls
+from server.kit.removing import removal
 from server.kit.writing import Act, Write, writes
 
 
@@ -114,6 +115,22 @@ class CablesView(APIView):
             done=lambda act: controls().touched(act.subject),
         ),
         "Keep a whole file, checked; 409 with both sides on an old version.",
+    )
+
+
+class CablesRemovalView(APIView):
+    """Taking a control's cables away."""
+
+    post = writes(
+        removal(
+            "cables",
+            locked_loop,
+            name=lambda loop: str(loop.control.name),
+            before=lambda act, loop: drop_joints(loop),
+            done=lambda act: controls().touched(act.subject.control),
+            link="controls",
+        ),
+        "Refused where anything was measured on them or done to them; 409 on an old version.",
     )
 
 

@@ -18,6 +18,13 @@ def keep_joints(loop: Loop, by: Person) -> list[str]:
     return joints().keep(loop.aircraft, by, list(_wanted(control.name, control.slug, r)))
 
 
+def drop_joints(loop: Loop) -> None:
+    """They go with the cables; refused where anything was done to one."""
+    control = loop.control
+    names = [w.name for w in _wanted(control.name, control.slug, rigging_of(loop))]
+    joints().drop(loop.aircraft_id, control.slug, names)
+
+
 def _wanted(name: str, control: str, r: Rigging) -> Iterable[WantedJoint]:
     for side in SIDES:
         cable = r.cables[side]

@@ -21,6 +21,7 @@ urlpatterns = [
     path(f"{ONE}/events/<int:event>/undo", api.UndoView.as_view()),
     path(f"{ONE}/made-up.wav", measuring_api.MadeUpView.as_view()),
     path(f"{ONE}/file.json", api.FileView.as_view()),
+    path(f"{ONE}/removal", api.CablesRemovalView.as_view()),
     path(f"{ONE}/supports.csv", api.RowsView.as_view()),
     path(f"{AT}/cards", cards_api.CardsView.as_view()),
     path(f"{AT}/instruments/<int:instrument>/card", cards_api.CardView.as_view()),

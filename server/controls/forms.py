@@ -125,13 +125,6 @@ class NewControlIn(Form):
     reason = text(200)
 
 
-class RemovalIn(Form):
-    """What is taken away, as it was seen, and why."""
-
-    version = serializers.IntegerField()
-    reason = Text(max_length=200)
-
-
 class SurfaceIn(Form):
     """A surface's geometry as typed; blank means not known. Its name and place where sent."""
 

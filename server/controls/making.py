@@ -23,9 +23,10 @@ from server.config.shapes import answer
 from server.controls import forms, recording, shapes
 from server.controls.facts import control_rows, scope, sheet, surface_shown
 from server.controls.models import Control, Mechanism, Reading, Round, Surface
-from server.controls.writing import on_control, reason_of, tell
+from server.controls.writing import on_control, tell
 from server.journal.writing import note
 from server.kit import dirty, ports
+from server.kit.removing import RemovalIn, reason_of
 from server.kit.writing import Act, Write, writes
 from server.signoff.models import LedgerEntry, ScopeState
 
@@ -281,7 +282,7 @@ class ControlRemovalView(APIView):
     post = writes(
         Write(
             ("change facts",),
-            forms.RemovalIn,
+            RemovalIn,
             on_control(None, remove_control).find,
             remove_control,
             lambda act: _page(act.who.aircraft),

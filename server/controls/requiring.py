@@ -25,8 +25,9 @@ from server.controls.lookup import lock
 from server.controls.making import remove_surface, rename_surface
 from server.controls.models import Control, Requirement, SourceDecision
 from server.controls.naming import named
-from server.controls.writing import because, on_control, reason_of, tell
+from server.controls.writing import because, on_control, tell
 from server.journal.writing import note
+from server.kit.removing import RemovalIn, reason_of
 from server.kit.writing import Act, Write, writes
 
 
@@ -129,7 +130,7 @@ class RequirementRemovalView(APIView):
     """Taking a requirement away."""
 
     post = writes(
-        on_control(forms.RemovalIn, _remove_requirement, ("change facts",), 200, _of_requirement),
+        on_control(RemovalIn, _remove_requirement, ("change facts",), 200, _of_requirement),
         "With the reason; 409 with both sides on an old version.",
     )
 
@@ -168,7 +169,7 @@ class SurfaceRemovalView(APIView):
     """Taking a surface away."""
 
     post = writes(
-        on_control(forms.RemovalIn, remove_surface, ("change facts",), 200, _of_surface),
+        on_control(RemovalIn, remove_surface, ("change facts",), 200, _of_surface),
         "Only one that nothing was read on; 409 with both sides on an old version.",
     )
 

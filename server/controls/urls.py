@@ -21,6 +21,7 @@ urlpatterns = [
     path(f"{ONE}/decisions", api.DecisionView.as_view()),
     path(f"{ONE}/requirements", requiring.RequirementsView.as_view()),
     path(f"{ONE}/linkage", linkage.LinkageView.as_view()),
+    path(f"{ONE}/linkage/removal", linkage.LinkageRemovalView.as_view()),
     path(f"{ONE}/linkage/assess", linkage.WhatIfView.as_view()),
     path(f"{ONE}/linkage/advice", linkage.AdviceView.as_view()),
     path(f"{ONE}/linkage/adjustments", linkage.AdjustmentsView.as_view()),

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
-from core.basis.refused import Refused
 from server.aircraft.models import Aircraft, Member
 from server.controls import recording, shapes
 from server.controls.facts import Held, sheet
@@ -43,14 +42,6 @@ def on_control(
 def touched(act: Act) -> Held:
     """What follows from a write on a control."""
     return recording.touched(act.subject, act.read)
-
-
-def reason_of(given: Mapping[str, Any], what: str) -> str:
-    """The reason that was given; refused where it says nothing."""
-    reason = str(given["reason"]).strip()
-    if len(reason) < 3:
-        raise Refused("reason", f"say {what}")
-    return reason
 
 
 def because(row: Any, reason: str) -> None:

@@ -1,9 +1,8 @@
-"""Joints: the list, one of them, what is done to it; the stock; and three calculators."""
+"""Joints: the list, one of them, what is done to it; and three calculators."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
 from typing import Any
 
 from django.http import Http404
@@ -27,25 +26,20 @@ from server.hardware.entering import (
     fit_inputs,
     length,
     put_joint,
-    put_stock,
 )
 from server.hardware.events import locked, record, undo
-from server.hardware.judging import judge_joint, last_use, said_of_bolt, said_of_fit
-from server.hardware.models import Compound, Joint, JointEvent, StockItem
+from server.hardware.judging import judge_joint, said_of_bolt, said_of_fit
+from server.hardware.models import Joint, JointEvent, StockItem
 from server.hardware.shapes import (
-    CompoundRow,
     Computed,
     JointPage,
     JointShown,
-    Stock,
-    StockRow,
-    compound_row,
     joint_row,
     joint_shown,
-    stock_row,
 )
 from server.instruments.models import Instrument
 from server.journal.writing import note
+from server.kit.removing import removal
 from server.kit.standing import of_subjects
 from server.kit.writing import Act, Write, writes
 
@@ -99,29 +93,6 @@ def _undo(act: Act) -> None:
     if event is None:
         raise Refused("event", "is not one of this joint's")
     undo(event, act.subject, act.who.person)
-
-
-def _stocked(act: Act) -> None:
-    item = act.subject
-    put_stock(item, act.given)
-    taken = StockItem.objects.filter(aircraft=item.aircraft, kind=item.kind, name=item.name)
-    if taken.exists():
-        raise Refused("name", f"there is a {item.kind} of this name")
-    item.save()
-    said = f"Stock: {item.kind} {item.name}"
-    note(item.aircraft, act.who.person, "stock", said, (), "joints")
-
-
-def _opened(act: Act) -> None:
-    tin, given = act.subject, act.given
-    if given["opened_on"] and given["opened_on"] > date.today():
-        raise Refused("opened_on", "lies in the future")
-    if given["opened_on"] and given["life_open_days"] is None:
-        raise Refused("life_open_days", "is needed when it has been opened")
-    for field, value in given.items():
-        setattr(tin, field, value)
-    tin.save()
-    note(tin.aircraft, act.who.person, "stock", f"Compound: {tin.name}", (), "joints")
 
 
 class JointsView(APIView):
@@ -188,6 +159,20 @@ class JointView(APIView):
     )
 
 
+class JointRemovalView(APIView):
+    """Taking a joint away that nothing was done to."""
+
+    post = writes(
+        removal(
+            "joint",
+            _locked,
+            may="measure",
+            link="joints",
+        ),
+        "Refused where anything was done to it or left at it; 409 on an old version.",
+    )
+
+
 class EventsView(APIView):
     """What is done to a joint."""
 
@@ -227,58 +212,6 @@ def wrench_of(aircraft: Aircraft, key: int | None) -> Instrument | None:
     if found is None:
         raise Refused("instrument", "is not one of this aircraft's instruments")
     return found
-
-
-class StockView(APIView):
-    """Bolts, nuts and washers in stock, and compounds."""
-
-    @extend_schema(responses=answer(Stock))
-    def get(self, request: Request, slug: str) -> Response:
-        """All of them."""
-        who = member(request, slug)
-        rows = [stock_row(s) for s in StockItem.objects.filter(aircraft=who.aircraft)]
-        tins = [shown_tin(c) for c in Compound.objects.filter(aircraft=who.aircraft)]
-        return Response(Stock(count=len(rows), results=rows, compounds=tins))
-
-    post = writes(
-        Write(
-            ("measure",),
-            forms.StockIn,
-            lambda who, at: StockItem(aircraft=who.aircraft, changed_by=who.person),
-            _stocked,
-            lambda act: stock_row(act.subject),
-            StockRow,
-        ),
-        "Add one.",
-    )
-
-
-class CompoundsView(APIView):
-    """Adding a compound."""
-
-    post = writes(
-        Write(
-            ("measure",),
-            forms.CompoundIn,
-            lambda who, at: Compound(aircraft=who.aircraft, changed_by=who.person),
-            _opened,
-            lambda act: shown_tin(act.subject),
-            CompoundRow,
-        ),
-        "With its dates; one past its date is kept, and says so.",
-    )
-
-
-def shown_tin(c: Compound) -> CompoundRow:
-    """A compound with whether it may be used today."""
-    inputs: dict[str, Any] = {
-        "expiry_day": c.expiry_on.toordinal(),
-        "today_day": date.today().toordinal(),
-    }
-    if c.opened_on and c.life_open_days:
-        inputs |= {"opened_day": c.opened_on.toordinal(), "life_open_days": c.life_open_days}
-    out = rule("hardware.may_use").run(inputs)
-    return compound_row(c, out["decision"], last_use(c).isoformat())
 
 
 class ChooseView(APIView):

@@ -207,6 +207,8 @@ def _pitch(given: dict[str, Any], unit: str) -> float:
 
 
 def _nut(given: dict[str, Any], unit: str) -> dict[str, Any]:
+    if not given["nut_kind"]:
+        raise Refused("nut_kind", "say what kind of nut it is")
     data: dict[str, Any] = {
         "kind": given["nut_kind"],
         "height_m": length(given["height"], "height", unit),

@@ -122,7 +122,8 @@ class StockIn(Form):
     nut_kind = serializers.ChoiceField(
         choices=["self_locking", "castellated", "nutplate", "plain"],
         required=False,
-        default="self_locking",
+        allow_blank=True,
+        default="",
     )
     height = text(30)
     counterbore = text(30)
@@ -143,6 +144,18 @@ class CompoundIn(Form):
     life_open_days = serializers.IntegerField(
         required=False, allow_null=True, default=None, min_value=1, max_value=5000
     )
+
+
+class StockChangeIn(StockIn):
+    """A stock item measured again, as it was seen."""
+
+    version = serializers.IntegerField()
+
+
+class CompoundChangeIn(CompoundIn):
+    """A tin corrected, as it was seen."""
+
+    version = serializers.IntegerField()
 
 
 class ChooseIn(Form):

@@ -103,6 +103,7 @@ class StockRow(TypedDict):
     name: str
     thread: str
     data: dict[str, Any]
+    typed: dict[str, Any]
 
 
 class CompoundRow(TypedDict):
@@ -241,7 +242,13 @@ def _can(j: Joint) -> list[str]:
 def stock_row(s: StockItem) -> StockRow:
     """A stock item."""
     return StockRow(
-        id=s.pk, version=s.version, kind=s.kind, name=s.name, thread=s.thread, data=s.data
+        id=s.pk,
+        version=s.version,
+        kind=s.kind,
+        name=s.name,
+        thread=s.thread,
+        data=s.data,
+        typed=s.typed,
     )
 
 

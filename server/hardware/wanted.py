@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 
+from core.basis.refused import Refused
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.aircraft.slugs import slug_for
@@ -14,6 +15,7 @@ from server.hardware.forms import JointIn
 from server.hardware.judging import judge_joint
 from server.hardware.models import Joint, JointEvent
 from server.kit.ports import WantedJoint, hold
+from server.kit.removing import standing_on
 
 
 class Joints:
@@ -38,6 +40,14 @@ class Joints:
     def of(self, aircraft: int, control: str) -> bool:
         """Whether a control has any."""
         return Joint.objects.filter(aircraft=aircraft, control=control).exists()
+
+    def drop(self, aircraft: int, control: str, names: Sequence[str]) -> None:
+        """Those of these names go; refused where anything was done to one."""
+        wanted = [name[:80] for name in names]
+        for j in Joint.objects.filter(aircraft=aircraft, control=control, name__in=wanted):
+            if stands := standing_on(j, "joint"):
+                raise Refused("joints", f"{j.name} stays: {', '.join(stands)} in the record")
+            j.delete()
 
     def worked(self, aircraft: int, control: str) -> Iterable[tuple[str, datetime]]:
         """Who torqued, pinned or loosened the joints of a control."""

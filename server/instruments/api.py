@@ -24,6 +24,8 @@ from server.config.text import Text, text
 from server.instruments.models import Instrument
 from server.instruments.reading import poll
 from server.journal.writing import note
+from server.kit.removing import one_of, removal
+from server.kit.writing import writes
 
 
 class InstrumentShown(TypedDict):
@@ -187,6 +189,20 @@ class InstrumentsView(APIView):
         return InstrumentList(
             addresses=settings.INSTRUMENT_ADDRESSES, count=len(rows), results=rows
         )
+
+
+class InstrumentRemovalView(APIView):
+    """Taking an instrument away that nothing was read with."""
+
+    post = writes(
+        removal(
+            "instrument",
+            one_of(Instrument, "instrument"),
+            may="measure",
+            link="instruments",
+        ),
+        "Refused where anything was read or torqued with it; 409 on an old version.",
+    )
 
 
 class InstrumentView(APIView):

@@ -45,6 +45,10 @@ class Joints(Protocol):
     def of(self, aircraft: int, control: str) -> bool:
         """Whether a control has any."""
 
+    def drop(self, aircraft: int, control: str, names: Sequence[str]) -> None:
+        """Those of these names go, as what they were for goes; refused where anything was done
+        to one."""
+
     def worked(self, aircraft: int, control: str) -> Iterable[tuple[str, datetime]]:
         """Who worked on the joints of a control, and when."""
 

@@ -28,7 +28,8 @@ Given = dict[str, Any]
 @dataclass
 class Act:
     """One write at work: who, on what (locked), what was sent, the rest of the address; what
-    was read for it and still holds after it; and what followed from it, once it is done."""
+    was read for it and still holds after it; what followed from it, once it is done; and what
+    was done, in words."""
 
     who: Member
     subject: Any
@@ -36,6 +37,7 @@ class Act:
     at: Mapping[str, Any]
     read: Any = None
     followed: Any = None
+    said: str = ""
 
 
 @dataclass(frozen=True)
@@ -44,8 +46,9 @@ class Write:
 
     may: what one must be allowed to do (any of several). form: what is sent. find: the
     subject of an address, locked; raises Http404. shown: the subject as the other side of a
-    409, where it has a version. do: the change itself, journalled. done: what follows from it
-    (verdicts, covered facts). answer: what the screen gets.
+    409, where it has a version (`versioned`: the row that has it). do: the change itself,
+    journalled. done: what follows from it (verdicts, covered facts). answer: what the screen
+    gets.
     """
 
     may: tuple[str, ...]
@@ -57,6 +60,7 @@ class Write:
     status: int = 201
     shown: Callable[[Any], Any] | None = None
     done: Callable[[Act], Any] = lambda act: None
+    versioned: Callable[[Any], Any] = lambda subject: subject
 
     def __call__(self, request: Request, slug: str, at: Mapping[str, Any]) -> Any:
         """Do it, in one transaction; the answer."""
@@ -66,7 +70,7 @@ class Write:
         with transaction.atomic():
             subject = self.find(who, at)
             if self.shown is not None:
-                check_version(subject, given["version"], self.shown(subject), given)
+                check_version(self.versioned(subject), given["version"], self.shown(subject), given)
             act = Act(who, subject, given, at)
             told = journal.lines()
             self.do(act)

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Any
+
 from core.basis.quantities import whole
 from core.basis.refused import Refused
 from server.aircraft.access import bay_of
 from server.aircraft.models import Aircraft, Bay
 from server.hardware.events import locked
 from server.hardware.models import Joint
-from server.record.models import TARGETS, Finding
+from server.kit.removing import also_stands
+from server.record.models import TARGETS, Finding, Note, Photo
 
 
 def locked_joint(aircraft: Aircraft, slug: str) -> Joint | None:
@@ -47,3 +51,15 @@ def place_of(aircraft: Aircraft, target: str, target_id: str) -> Bay | None:
             raise Refused("target_id", "is not a finding on this aircraft")
         return finding.bay
     raise Refused("target", f"must be one of: {', '.join(TARGETS)}")
+
+
+@also_stands
+def looked_at(kind: str, row: Any) -> Iterable[str]:
+    """Notes and pictures of a joint name it by its address."""
+    if kind == "joint":
+        for model, word in ((Note, "note"), (Photo, "photo")):
+            count = model.objects.filter(
+                aircraft=row.aircraft_id, target="joint", target_id=row.slug
+            ).count()
+            if count:
+                yield f"{count} {word}{'' if count == 1 else 's'}"

@@ -22,6 +22,8 @@ from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
+from server.kit.removing import one_of, removal
+from server.kit.writing import writes
 from server.signoff.ledger import append
 from server.sources.conflicts import Group, groups, seen
 from server.sources.models import Resolution, Statement
@@ -199,3 +201,17 @@ class DocumentView(APIView):
             said = f"{was} is now rev {found.revision}"
             note(who.aircraft, who.person, "source", said, (), "sources")
             return Response(page(who.aircraft))
+
+
+class DocumentRemovalView(APIView):
+    """Taking a document away that nothing cites."""
+
+    post = writes(
+        removal(
+            "document",
+            one_of(Source, "source"),
+            name=lambda row: str(row.cited),
+            link="sources",
+        ),
+        "Refused where anything cites it; 409 on an old version.",
+    )

@@ -9,6 +9,7 @@ AT = "aircraft/<slug:slug>"
 urlpatterns = [
     path(f"{AT}/documents", api.SourcesPageView.as_view()),
     path(f"{AT}/documents/<int:source>", api.DocumentView.as_view()),
+    path(f"{AT}/documents/<int:source>/removal", api.DocumentRemovalView.as_view()),
     path(f"{AT}/statements", api.StatementsView.as_view()),
     path(f"{AT}/resolutions", api.ResolveView.as_view()),
     path(f"{AT}/directives", bulletins.DirectivesView.as_view()),

@@ -203,6 +203,9 @@ class Work(EveryWrite):
             "/joints/{joint}", "/instruments/{instrument}", "/findings/{finding}", "/photos/{photo}",
             "/documents/{source}", "/api/aircraft", "/surfaces/{surface}/removal", "/controls/{control}/removal",
             "/people/invitations", "/invitations/{invitation}/withdraw", "/people/{person}/end", "/join/{token}", "/session/password",
+            "/instruments/{instrument}/removal", "/documents/{source}/removal", "/joints/{joint}/removal",
+            "/stock/{item}", "/stock/{item}/removal", "/compounds/{compound}", "/compounds/{compound}/removal",
+            "/controls/{control}/linkage/removal", "/controls/{control}/cables/removal",
         }  # fmt: skip
         tried = {f"/{one.path.replace('elevator', '{control}')}" for one in WRITES}
         for op in operations():

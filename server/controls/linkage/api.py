@@ -21,7 +21,7 @@ from server.config.shapes import answer
 from server.controls.linkage import adjusting, checks, forms, points, shapes
 from server.controls.linkage.advising import ROD_TOL_M, STOP_TOL, advice
 from server.controls.linkage.built import check_records, lengths_of, rod_states, stops_of
-from server.controls.linkage.jam_nuts import keep_joints
+from server.controls.linkage.jam_nuts import drop_joints, keep_joints
 from server.controls.linkage.keeping import check_surfaces, coupled, document_of, file_of, keep
 from server.controls.linkage.models import Mechanism, PartCheck, Variant
 from server.controls.linkage.play import play
@@ -31,6 +31,7 @@ from server.controls.lookup import control_of, locked
 from server.controls.models import Control
 from server.controls.writing import tell, touched
 from server.journal.writing import note
+from server.kit.removing import removal
 from server.kit.writing import Act, Write, writes
 
 
@@ -151,6 +152,23 @@ class LinkageView(APIView):
 
 def _at(control: Control) -> str:
     return f"controls/{control.slug}/linkage"
+
+
+class LinkageRemovalView(APIView):
+    """Taking a control's linkage away."""
+
+    post = writes(
+        removal(
+            "linkage",
+            locked,
+            name=lambda m: str(m.control.name),
+            before=lambda act, m: drop_joints(m),
+            row_of=mechanism_of,
+            done=touched,
+            link="controls",
+        ),
+        "Refused where anything was turned on it; 409 on an old version.",
+    )
 
 
 class WhatIfView(APIView):

@@ -37,6 +37,12 @@ def keep_joints(m: Mechanism, d: Document, by: Person) -> None:
     joints().keep(m.aircraft, by, wanted)
 
 
+def drop_joints(m: Mechanism) -> None:
+    """Its jam nuts go with it; refused where anything was done to one."""
+    names = [name_of(rod, end) for rod in m.rods.all() for end in ("a", "b")]
+    joints().drop(m.aircraft_id, m.control.slug, names)
+
+
 def loosen(m: Mechanism, rod: Rod, by: Person, said: str) -> bool:
     """The rod was turned: its jam nuts are loose. False if none are kept as joints."""
     names = [name_of(rod, end) for end in ("a", "b")]

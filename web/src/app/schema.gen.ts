@@ -297,6 +297,40 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/compounds/{compound}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Correct its dates: every joint that it is in is judged anew; 409 on an old version. */
+    patch: operations["aircraft_compounds_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/compounds/{compound}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where a joint has it; 409 on an old version. */
+    post: operations["aircraft_compounds_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/controls": {
     parameters: {
       query?: never;
@@ -521,6 +555,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/controls/{control}/cables/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where anything was measured on them or done to them; 409 on an old version. */
+    post: operations["aircraft_controls_cables_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/controls/{control}/cables/rigging-sheet.pdf": {
     parameters: {
       query?: never;
@@ -720,6 +771,23 @@ export interface paths {
     get: operations["aircraft_controls_linkage_points.csv_retrieve"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/controls/{control}/linkage/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where anything was turned on it; 409 on an old version. */
+    post: operations["aircraft_controls_linkage_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -965,6 +1033,23 @@ export interface paths {
     patch: operations["aircraft_documents_partial_update"];
     trace?: never;
   };
+  "/api/aircraft/{slug}/documents/{source}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where anything cites it; 409 on an old version. */
+    post: operations["aircraft_documents_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/entry": {
     parameters: {
       query?: never;
@@ -1137,6 +1222,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/instruments/{instrument}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where anything was read or torqued with it; 409 on an old version. */
+    post: operations["aircraft_instruments_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/joints": {
     parameters: {
       query?: never;
@@ -1184,6 +1286,23 @@ export interface paths {
     put?: never;
     /** @description One tap: who and when are kept with it. */
     post: operations["aircraft_joints_events_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/joints/{joint}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where anything was done to it or left at it; 409 on an old version. */
+    post: operations["aircraft_joints_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1668,6 +1787,40 @@ export interface paths {
     put?: never;
     /** @description Add one. */
     post: operations["aircraft_stock_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/stock/{item}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Correct it: every joint that it is in is judged anew; 409 on an old version. */
+    patch: operations["aircraft_stock_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/stock/{item}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where a joint has it; 409 on an old version. */
+    post: operations["aircraft_stock_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2368,6 +2521,13 @@ export interface components {
       metals?: components["schemas"]["MetalsInRequest"] | null;
     };
     /**
+     * @description * `bolt` - bolt
+     *     * `nut` - nut
+     *     * `washer` - washer
+     * @enum {string}
+     */
+    Kind70aEnum: "bolt" | "nut" | "washer";
+    /**
      * @description * `mm` - mm
      *     * `in` - in
      * @enum {string}
@@ -2652,6 +2812,18 @@ export interface components {
       inspection_needed?: boolean;
       photo_needed?: boolean;
     };
+    /** @description A tin corrected, as it was seen. */
+    PatchedCompoundChangeInRequest: {
+      name?: string;
+      /** @default  */
+      batch?: string;
+      /** Format: date */
+      expiry_on?: string;
+      /** Format: date */
+      opened_on?: string | null;
+      life_open_days?: number | null;
+      version?: number;
+    };
     /** @description What is said of a control; what is left out stays. */
     PatchedControlInRequest: {
       version?: number;
@@ -2798,6 +2970,42 @@ export interface components {
       was?: components["schemas"]["WasEnum"];
       role?: components["schemas"]["RoleEnum"];
       second_inspector?: boolean;
+    };
+    /** @description A stock item measured again, as it was seen. */
+    PatchedStockChangeInRequest: {
+      kind?: components["schemas"]["Kind70aEnum"];
+      name?: string;
+      /** @default  */
+      thread?: string;
+      /** @default  */
+      grip?: string;
+      /** @default  */
+      length?: string;
+      /** @default  */
+      threads_per_inch?: string;
+      /** @default  */
+      pitch?: string;
+      /** @default false */
+      drilled?: boolean;
+      /** @default false */
+      head_drilled?: boolean;
+      /** @default  */
+      hole_from_head?: string;
+      /** @default  */
+      nut_kind?:
+        | components["schemas"]["NutKindEnum"]
+        | components["schemas"]["BlankEnum"];
+      /** @default  */
+      height?: string;
+      /** @default  */
+      counterbore?: string;
+      /** @default  */
+      slot_depth?: string;
+      /** @default  */
+      pin_diameter?: string;
+      /** @default  */
+      thickness?: string;
+      version?: number;
     };
     /** @description A surface's geometry as typed; blank means not known. Its name and place where sent. */
     PatchedSurfaceInRequest: {
@@ -3052,16 +3260,9 @@ export interface components {
      * @enum {string}
      */
     StepEnum: "0.25" | "0.5" | "1";
-    /**
-     * @description * `bolt` - bolt
-     *     * `nut` - nut
-     *     * `washer` - washer
-     * @enum {string}
-     */
-    StockInKindEnum: "bolt" | "nut" | "washer";
     /** @description A bolt, nut or washer as measured or from its maker. */
     StockInRequest: {
-      kind: components["schemas"]["StockInKindEnum"];
+      kind: components["schemas"]["Kind70aEnum"];
       name: string;
       /** @default  */
       thread?: string;
@@ -3079,8 +3280,10 @@ export interface components {
       head_drilled?: boolean;
       /** @default  */
       hole_from_head?: string;
-      /** @default self_locking */
-      nut_kind?: components["schemas"]["NutKindEnum"];
+      /** @default  */
+      nut_kind?:
+        | components["schemas"]["NutKindEnum"]
+        | components["schemas"]["BlankEnum"];
       /** @default  */
       height?: string;
       /** @default  */
@@ -4536,6 +4739,9 @@ export interface components {
       data: {
         [key: string]: unknown;
       };
+      typed: {
+        [key: string]: unknown;
+      };
     };
     /** @description All instruments of an aircraft, and the addresses that one may be read at. */
     InstrumentsInstrumentList: {
@@ -4619,6 +4825,10 @@ export interface components {
       bays: string[];
       due: string;
       why: components["schemas"]["KitWhy"] | null;
+    };
+    /** @description What was taken away, by its name. */
+    KitGone: {
+      gone: string;
     };
     /**
      * @description The rule behind a result, with the very inputs that gave it.
@@ -5748,6 +5958,76 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  aircraft_compounds_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        compound: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedCompoundChangeInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HardwareCompoundRow"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_compounds_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        compound: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_controls_retrieve: {
     parameters: {
       query?: never;
@@ -6261,6 +6541,41 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  aircraft_controls_cables_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   "aircraft_controls_cables_rigging_sheet.pdf_retrieve": {
     parameters: {
       query?: {
@@ -6673,6 +6988,41 @@ export interface operations {
       404: components["responses"]["Problem404"];
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_controls_linkage_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        control: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_controls_linkage_variants_create: {
@@ -7168,6 +7518,41 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  aircraft_documents_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        source: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_entry_create: {
     parameters: {
       query?: never;
@@ -7559,6 +7944,41 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  aircraft_instruments_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        instrument: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_joints_retrieve: {
     parameters: {
       query?: {
@@ -7706,6 +8126,41 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["HardwareJointShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_joints_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        joint: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -8839,6 +9294,76 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["HardwareStockRow"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_stock_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        item: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedStockChangeInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["HardwareStockRow"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_stock_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        item: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];

@@ -11,6 +11,7 @@ import { SIZES } from "./CableForm";
 import type { CablesFile, CableTrial } from "./useCableTrial";
 import { Entry } from "../kit/Entry";
 import { FilePart } from "../kit/FilePart";
+import { TakeAway } from "../kit/TakeAway";
 import { number } from "../kit/numbers";
 
 export function CableFiles({ cables, trial }: { cables: Cables; trial: CableTrial }) {
@@ -24,6 +25,14 @@ export function CableFiles({ cables, trial }: { cables: Cables; trial: CableTria
         <a href={`${at}/supports.csv`}>supports as CSV</a>.
       </p>
       <FilePart take={trial.attempt} button="Try this file" variant="outline-primary" />
+      {aircraft.may.includes("change facts") && (
+        <TakeAway
+          what="these cables"
+          at={`controls/${cables.control}/cables`}
+          version={cables.version}
+          hint="Their guards and pins go with them. What was measured on them or done to them keeps them here."
+        />
+      )}
     </details>
   );
 }

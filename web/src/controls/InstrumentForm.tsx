@@ -8,6 +8,7 @@ import { useInstruments } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { TextField, Choice } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import { TakeAway } from "../kit/TakeAway";
 
 const FACES = [
   ["plus_minus_180", "−180 to 180°"],
@@ -61,6 +62,12 @@ export function InstrumentForm({ slug }: { slug: string }) {
                   one={i}
                   addresses={addresses}
                   onDone={() => setOpen(null)}
+                />
+                <TakeAway
+                  what={i.name}
+                  at={`instruments/${i.id}`}
+                  version={i.version}
+                  hint="What was read with it stays: then it stays too, and its date says enough."
                 />
               </div>
             )}

@@ -1,7 +1,7 @@
 /** One joint: what is asked, what was done, the verdict, what to do next, the record. */
 import Button from "react-bootstrap/Button";
 import { useState } from "react";
-import { Link, useOutletContext } from "react-router";
+import { Link, useNavigate, useOutletContext } from "react-router";
 
 import type { Joint, Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
@@ -17,6 +17,7 @@ import { Photos } from "../record/Photos";
 import { JointForm } from "./JointForm";
 import { StackFigure } from "./StackFigure";
 import { Entry } from "../kit/Entry";
+import { TakeAway } from "../kit/TakeAway";
 
 const DEVICE: Record<string, string> = {
   cotter: "cotter pin",
@@ -38,9 +39,22 @@ const DO: Record<string, string> = {
 export function JointSheet({ joint }: { joint: Joint }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const [editing, setEditing] = useState(false);
+  const navigate = useNavigate();
   const may = aircraft.may.includes("measure");
   const bay = aircraft.bays.find((b) => b.slug === joint.bay);
-  if (editing) return <JointForm joint={joint} done={() => setEditing(false)} />;
+  if (editing)
+    return (
+      <>
+        <JointForm joint={joint} done={() => setEditing(false)} />
+        <TakeAway
+          what={joint.name}
+          at={`joints/${joint.slug}`}
+          version={joint.version}
+          hint="Only a joint that nothing was done to can go."
+          done={() => navigate(`/a/${aircraft.slug}/joints`)}
+        />
+      </>
+    );
   return (
     <>
       <h2 className="sheet-name">{joint.name}</h2>

@@ -1,16 +1,23 @@
-/** Bolts, nuts and washers in stock, and compounds with their dates. */
+/** Bolts, nuts and washers in stock, and compounds with their dates: entered, corrected. */
 import { useState } from "react";
 import { useOutletContext } from "react-router";
 
+import type { StockItem, Tin } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useStock } from "../app/queries";
-import { useWrite } from "../app/useWrite";
-import { Choice, same, TextField, Tick } from "../kit/fields";
+import { TakeAway } from "../kit/TakeAway";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
-import { Entry } from "../kit/Entry";
+import { CompoundForm, StockForm } from "./StockForms";
 
 const mm = (m: unknown) => (typeof m === "number" ? (m * 1000).toFixed(1) : "");
+
+function said(s: StockItem): string {
+  if (s.kind === "washer") return `${mm(s.data.thickness_m)} mm`;
+  if (s.kind === "nut") return `height ${mm(s.data.height_m)} mm`;
+  const drilled = s.data.drilled ? ", drilled" : "";
+  return `grip ${mm(s.data.grip_m)}, length ${mm(s.data.length_m)} mm${drilled}`;
+}
 
 export function StockPart() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -25,138 +32,79 @@ export function StockPart() {
       )}
       <ul className="happened">
         {stock.data.results.map((s) => (
-          <li key={s.id}>
-            <strong>{s.name}</strong> {s.kind} {s.thread && `${s.thread} `}
-            <span className="num">
-              {s.kind === "bolt" &&
-                `grip ${mm(s.data.grip_m)}, length ${mm(s.data.length_m)} mm${s.data.drilled ? ", drilled" : ""}`}
-              {s.kind === "nut" && `height ${mm(s.data.height_m)} mm`}
-              {s.kind === "washer" && `${mm(s.data.thickness_m)} mm`}
-            </span>
-          </li>
+          <OneItem key={s.id} item={s} may={may} />
         ))}
       </ul>
-      {may && <NewItem />}
+      {may && (
+        <details>
+          <summary>Add to stock</summary>
+          <StockForm />
+        </details>
+      )}
       <h2>Compounds</h2>
+      {stock.data.compounds.length === 0 && (
+        <p>None yet. Enter each tin and tube with the date printed on it: past it, it says so.</p>
+      )}
       <ul className="happened">
         {stock.data.compounds.map((c) => (
-          <li key={c.id}>
-            <VerdictMark verdict={c.decision === "use" ? "in" : "out"} /> <strong>{c.name}</strong>{" "}
-            {c.batch && `batch ${c.batch}, `}
-            use before {c.use_before}
-            {c.decision !== "use" && ` (${c.decision})`}
-          </li>
+          <OneTin key={c.id} tin={c} may={may} />
         ))}
       </ul>
-      {may && <NewCompound />}
+      {may && (
+        <details>
+          <summary>Add a compound</summary>
+          <CompoundForm />
+        </details>
+      )}
     </>
   );
 }
 
-const EMPTY = {
-  name: "",
-  thread: "",
-  grip: "",
-  length: "",
-  threads_per_inch: "",
-  hole_from_head: "",
-  height: "",
-  slot_depth: "",
-  pin_diameter: "",
-  thickness: "",
-};
-
-function NewItem() {
-  const { write, error, busy } = useWrite();
-  const [kind, setKind] = useState("bolt");
-  const [nut, setNut] = useState("self_locking");
-  const [drilled, setDrilled] = useState(false);
-  const [wire, setWire] = useState(false);
-  const [v, setV] = useState(EMPTY);
-  const field = (key: keyof typeof v, label: string, hint = "") => (
-    <TextField label={label} value={v[key]} hint={hint} set={(x) => setV({ ...v, [key]: x })} />
-  );
-  const add = async () => {
-    const body = { ...v, kind, nut_kind: nut, drilled, head_drilled: wire };
-    if (await write("stock", body, `stock ${v.name}`)) setV(EMPTY);
-  };
+function OneItem({ item, may }: { item: StockItem; may: boolean }) {
+  const [open, setOpen] = useState(false);
   return (
-    <details>
-      <summary>Add to stock</summary>
-      <Entry
-        label="Add to stock"
-        save={add}
-        button="Add"
-        variant="outline-primary"
-        off={busy}
-        error={error}
-      >
-        <Choice label="Kind" value={kind} set={setKind} options={same("bolt", "nut", "washer")} />
-        {field("name", "Name")}
-        {field("thread", "Thread", "1/4-28")}
-        {kind === "bolt" && (
-          <>
-            {field("grip", "Grip", "12.7 mm")}
-            {field("length", "Length", "23.8 mm")}
-            {field("threads_per_inch", "Threads per inch", "28")}
-            <Tick label="Drilled for a pin" value={drilled} set={setDrilled} />
-            <Tick label="Head drilled for wire" value={wire} set={setWire} />
-            {drilled && field("hole_from_head", "Hole from the head", "19.5 mm")}
-          </>
-        )}
-        {kind === "nut" && (
-          <>
-            <Choice
-              label="Kind of nut"
-              value={nut}
-              set={setNut}
-              options={same("self_locking", "castellated", "nutplate", "plain")}
-            />
-            {field("height", "Height", "7.2 mm")}
-            {nut === "castellated" && field("slot_depth", "Slot depth", "2.6 mm")}
-            {nut === "castellated" && field("pin_diameter", "Pin", "1.6 mm")}
-          </>
-        )}
-        {kind === "washer" && field("thickness", "Thickness", "0.8 mm")}
-      </Entry>
-    </details>
+    <li>
+      <strong>{item.name}</strong> {item.kind} {item.thread && `${item.thread} `}
+      <span className="num">{said(item)}</span>{" "}
+      {may && <Change name={item.name} open={open} set={setOpen} />}
+      {open && (
+        <>
+          <StockForm key={item.version} one={item} done={() => setOpen(false)} />
+          <TakeAway what={item.name} at={`stock/${item.id}`} version={item.version} />
+        </>
+      )}
+    </li>
   );
 }
 
-function NewCompound() {
-  const { write, error, busy } = useWrite();
-  const [v, setV] = useState({ name: "", batch: "", expiry_on: "", opened_on: "", life: "" });
-  const add = async () => {
-    const body = {
-      name: v.name,
-      batch: v.batch,
-      expiry_on: v.expiry_on,
-      opened_on: v.opened_on || null,
-      life_open_days: v.life ? Number(v.life) : null,
-    };
-    if (await write("compounds", body, `compound ${v.name}`))
-      setV({ name: "", batch: "", expiry_on: "", opened_on: "", life: "" });
-  };
-  const field = (key: keyof typeof v, label: string, type = "text") => (
-    <TextField label={label} type={type} value={v[key]} set={(x) => setV({ ...v, [key]: x })} />
-  );
+function OneTin({ tin, may }: { tin: Tin; may: boolean }) {
+  const [open, setOpen] = useState(false);
   return (
-    <details>
-      <summary>Add a compound</summary>
-      <Entry
-        label="Add a compound"
-        save={add}
-        button="Add"
-        variant="outline-primary"
-        off={busy}
-        error={error}
-      >
-        {field("name", "Name")}
-        {field("batch", "Batch")}
-        {field("expiry_on", "Printed date, last day", "date")}
-        {field("opened_on", "Opened on", "date")}
-        {field("life", "Days it keeps once opened")}
-      </Entry>
-    </details>
+    <li>
+      <VerdictMark verdict={tin.decision === "use" ? "in" : "out"} /> <strong>{tin.name}</strong>{" "}
+      {tin.batch && `batch ${tin.batch}, `}
+      use before {tin.use_before}
+      {tin.decision !== "use" && ` (${tin.decision})`}{" "}
+      {may && <Change name={tin.name} open={open} set={setOpen} />}
+      {open && (
+        <>
+          <CompoundForm key={tin.version} one={tin} done={() => setOpen(false)} />
+          <TakeAway what={tin.name} at={`compounds/${tin.id}`} version={tin.version} />
+        </>
+      )}
+    </li>
+  );
+}
+
+function Change(p: { name: string; open: boolean; set: (open: boolean) => void }) {
+  return (
+    <button
+      type="button"
+      className="plain"
+      aria-label={`Change ${p.name}`}
+      onClick={() => p.set(!p.open)}
+    >
+      {p.open ? "Leave as it is" : "Change"}
+    </button>
   );
 }

@@ -9,7 +9,17 @@ export function TakeAway(p: {
   /** What goes, by its name. */
   what: string;
   /** Its address under the aircraft's. */
-  at: `requirements/${number}` | `surfaces/${string}` | `controls/${string}`;
+  at:
+    | `requirements/${number}`
+    | `surfaces/${string}`
+    | `controls/${string}`
+    | `controls/${string}/linkage`
+    | `controls/${string}/cables`
+    | `instruments/${number}`
+    | `documents/${number}`
+    | `joints/${string}`
+    | `stock/${number}`
+    | `compounds/${number}`;
   version: number;
   /** What else goes with it, or stays. */
   hint?: string;

@@ -15,6 +15,7 @@ import { Bulletins } from "./Bulletins";
 import { NewDocument } from "./NewDocument";
 import { NewStatement } from "./NewStatement";
 import { Entry } from "../kit/Entry";
+import { TakeAway } from "../kit/TakeAway";
 import "./sources.css";
 
 const RELATION: Record<string, string> = {
@@ -197,7 +198,7 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
                   setRevision("");
                 }}
               >
-                New revision
+                Revise or take away
               </button>
             )}
             {revising === d.id && (
@@ -218,6 +219,14 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
                   What was signed or decided under rev {d.revision} goes stale.
                 </p>
               </Entry>
+            )}
+            {revising === d.id && (
+              <TakeAway
+                what={d.cited}
+                at={`documents/${d.id}`}
+                version={d.version}
+                hint="Only a document that nothing cites can go."
+              />
             )}
           </li>
         ))}

@@ -8,6 +8,7 @@ import { useWrite } from "../../app/useWrite";
 import { KeepBar } from "./GeometryPart";
 import type { Trial } from "./useLinkageTrial";
 import { FilePart } from "../../kit/FilePart";
+import { TakeAway } from "../../kit/TakeAway";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
 
@@ -28,6 +29,14 @@ export function LinkageFiles(p: Props) {
         variant="outline-primary"
         error={p.trial.error}
       />
+      {aircraft.may.includes("change facts") && (
+        <TakeAway
+          what="this linkage"
+          at={`controls/${p.sheet.slug}/linkage`}
+          version={p.kept.version}
+          hint="Its jam nuts go with it. What was turned on it keeps it here."
+        />
+      )}
     </>
   );
 }
