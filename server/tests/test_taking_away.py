@@ -143,7 +143,9 @@ class OnTheDemo(Writing):
         self.assertEqual(self.gone("controls/rudder/linkage", m.version)["gone"], "Rudder")
         self.assertIsNone(self.get("controls/rudder/linkage")["document"])
         entry = self.get("signatures/control:rudder")["entries"][-1]
-        self.assertIn("rod", " ".join(c["id"] for c in entry["changes"] if c["change"] == "removed"))
+        self.assertIn(
+            "rod", " ".join(c["id"] for c in entry["changes"] if c["change"] == "removed")
+        )
         self.assertTrue(self.post("ledger/check", {}, status=200)["ok"])
 
     def test_only_who_may_change_facts_takes_a_document_or_a_linkage_away(self):
