@@ -10,17 +10,29 @@ from pathlib import Path
 from unittest import TestCase
 from unittest.mock import patch
 
+import numpy as np
+
 from core.basis.refused import Refused, numbers
+from core.basis.verdicts import judge
 from core.cables.done import Did, Done, Read
 from core.cables.judging import tension_check
 from core.cables.learning import learnt_from
 from core.cables.lever import SIDES
-from core.cables.pluck import pluck_frequency
+from core.cables.path import Pulley
+from core.cables.pluck import (
+    AFTER_PEAK_S,
+    LEAST_PERIODS,
+    LEAST_S,
+    after_the_pluck,
+    pluck_frequency,
+)
+from core.cables.pluck_check import _sudden
 from core.cables.pluck_signal import Signal, made
 from core.cables.quadrant import quadrant_loop
 from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from core.cables.setting import today
+from core.cables.temperature import tension_at_temperature
 from core.controls.advice import next_step
 from core.controls.gauge import GaugeReadings, gauge_difference
 from core.controls.linkage.advising import Aim
@@ -30,6 +42,7 @@ from core.controls.linkage.document import document_from
 from core.controls.template import Card, template
 from core.controls.travel import judge_sets
 from core.controls.verdict import Measurement
+from core.hardware.fit import fit
 from core.rulebook import RULES, rule
 from core.rulebook.__main__ import main, table
 
@@ -178,3 +191,70 @@ class Book(TestCase):
         with patch("sys.argv", ["rulebook", "table"]), redirect_stdout(out):
             main()
         self.assertEqual(out.getvalue().strip(), table())
+
+
+class Small(TestCase):
+    """One border each."""
+
+    def test_an_airframe_s_part_needs_its_material_and_its_length(self):
+        for left_out in ("material", "length"):
+            file = json.loads(json.dumps(RUDDER))
+            part = {"material": "aluminium", "length": 1.0}
+            file["airframe"] = [{k: v for k, v in part.items() if k != left_out}]
+            self.assertEqual(told(rigging_from, file)[0], f"airframe.0.{left_out}")
+
+    def test_a_point_without_a_pulley_is_touched_at_itself_and_without_an_angle(self):
+        stop = Pulley((1.0, 2.0, 3.0), (0.0, 1.0, 0.0), 0.0)
+        angle, at, length = stop.touched((1.0, 2.0, 3.5), True)
+        self.assertEqual((angle, at), (0.0, (1.0, 2.0, 3.0)))
+        self.assertAlmostEqual(float(length), 0.5)
+
+    def test_a_cable_may_be_slack_from_twice_its_uncertainty_down(self):
+        line = Rigged(rigging_from(RUDDER)).line("A")
+        for times, may in ((1.95, True), (2.05, False)):
+            low, high = 200.0, line.temperature_ref_K
+            for _ in range(80):
+                middle = (low + high) / 2.0
+                found = tension_at_temperature(line, middle)
+                over = found.tension_N > times * found.u_tension_N
+                low, high = (low, middle) if over else (middle, high)
+            self.assertEqual(tension_at_temperature(line, high).may_be_slack, may, times)
+
+    def test_no_number_is_no_value(self):
+        for value in (math.nan, math.inf):
+            self.assertEqual(told(judge, value, 0.1, 0.0, 1.0)[0], "value")
+
+    def test_a_part_with_no_room_and_no_doubt_is_neither_loose_nor_pressed(self):
+        for hole, kind in ((0.012, "transition"), (0.0120001, "clearance")):
+            self.assertEqual(fit([hole], [0.012], "slip").fit_class, kind)
+
+    def test_a_pull_that_stretches_by_a_tenth_is_named(self):
+        cases = rule("cables.sideways_pull").cases
+        base = next(c for c in cases if "refused" not in c.expect).inputs
+        shares = []
+        for softer in np.geomspace(0.02, 50.0, 4000):
+            asked = base | {"compliance_m_per_N": base["compliance_m_per_N"] / softer}
+            try:
+                found = rule("cables.sideways_pull").run(asked)
+            except Refused:
+                continue
+            shares.append((found["stretch_share"], found["pull_less"]))
+        self.assertTrue(any(0.10 < share < 0.105 for share, _ in shares))
+        self.assertEqual([much for share, much in shares], [share > 0.10 for share, _ in shares])
+
+    def test_a_pluck_just_long_enough_is_heard(self):
+        rate, low = 8000, 25.0
+        least = round(max(LEAST_S, LEAST_PERIODS / low) * rate)
+        peak = np.zeros(round(AFTER_PEAK_S * rate))
+        peak[0] = 0.9
+        for more, field in ((0, ""), (-1, "samples")):
+            tone = 0.2 * np.sin(np.arange(least + more) * 0.05)
+            sound = np.concatenate([peak, tone])
+            self.assertEqual(told(after_the_pluck, sound, rate, low)[0], field)
+
+    def test_what_is_before_the_pluck_ends_before_the_pluck(self):
+        rate = 8000
+        wave = np.sin(np.arange(rate) * 0.3)
+        # A third as loud as the pluck would be too loud before it; this is less, all the way.
+        self.assertTrue(_sudden(np.concatenate([0.14 * wave, 0.5 * wave]), rate))
+        self.assertFalse(_sudden(np.concatenate([0.24 * wave, 0.5 * wave]), rate))
