@@ -1,5 +1,5 @@
 /** The aircraft's frame: trades on the left, the lane above, the entry bar below. */
-import { Suspense, useEffect, useState } from "react";
+import { Suspense, useEffect, useRef, useState } from "react";
 import { Link, NavLink, Outlet, useLocation, useNavigate, useParams } from "react-router";
 
 import { LaneFigure } from "../aircraft/LaneFigure";
@@ -26,7 +26,11 @@ export function Frame({ session }: { session: Session }) {
   const aircraft = useAircraft(slug);
   const { gone, waits } = usePulse(slug);
   const [help, setHelp] = useState(false);
+  // The other pages, opened on this page: on another one they are folded again.
+  const [moreAt, setMoreAt] = useState("");
+  const scroll = useRef<HTMLDivElement>(null);
   const { search, pathname } = useLocation();
+  const more = moreAt === pathname;
   const onLane = pathname.replace(/\/$/, "") === `/a/${slug}`;
   const bay = new URLSearchParams(search).get("bay");
   const within = (to: string) =>
@@ -39,6 +43,10 @@ export function Frame({ session }: { session: Session }) {
       document.title = "Ash Lane";
     };
   }, [title]);
+  const read = aircraft.data !== undefined;
+  useEffect(() => {
+    middle(scroll.current);
+  }, [bay, read, onLane]);
   useFrameKeys(slug, aircraft.data, () => setHelp((h) => !h));
   if (!aircraft.data)
     return (
@@ -66,7 +74,7 @@ export function Frame({ session }: { session: Session }) {
           </NavLink>
         ))}
       </nav>
-      <header className={onLane ? "lane lane-tall" : "lane"}>
+      <header className={`lane ${onLane ? "lane-tall" : ""} ${more ? "lane-open" : ""}`}>
         <div className="lane-name">
           <strong>{aircraft.data.name}</strong>
           <span className="quiet">{onLane ? aircraft.data.summary : aircraft.data.role}</span>
@@ -87,9 +95,17 @@ export function Frame({ session }: { session: Session }) {
             ))}
           </nav>
         </div>
+        <button
+          type="button"
+          className="plain more-pages"
+          aria-expanded={more}
+          onClick={() => setMoreAt(more ? "" : pathname)}
+        >
+          {more ? "Less" : "More"}
+        </button>
         <Corner session={session} />
         {!onLane && (
-          <div className="lane-scroll lane-folded">
+          <div className="lane-scroll lane-folded" ref={scroll}>
             <LaneFigure aircraft={aircraft.data} />
           </div>
         )}
@@ -116,6 +132,14 @@ export function Frame({ session }: { session: Session }) {
       {help && <Shortcuts onClose={() => setHelp(false)} />}
     </div>
   );
+}
+
+/** A lane wider than its place opens at the chosen bay. */
+function middle(lane: HTMLDivElement | null) {
+  const cell = lane?.querySelector(".cell-chosen");
+  if (!lane || !cell || lane.scrollWidth <= lane.clientWidth) return;
+  const [at, frame] = [cell.getBoundingClientRect(), lane.getBoundingClientRect()];
+  lane.scrollLeft += at.left + at.width / 2 - (frame.left + frame.width / 2);
 }
 
 /** Single keys of the frame; never while typing, and only if they are switched on. */

@@ -158,5 +158,12 @@ function JointTable(p: {
 }
 
 export const troubles = (j: JointRow): string =>
-  [...j.checks.filter((c) => c.verdict !== "in").map((c) => c.said), ...j.why].join("; ") ||
-  "nothing";
+  [
+    // What is not in yet is told once: by what is missing.
+    ...j.checks.filter((c) => c.verdict !== "in" && !said(j, c.what)).map((c) => c.said),
+    ...j.why,
+  ].join("; ") || "nothing";
+
+const said = (j: JointRow, what: string): boolean =>
+  what === "safetying" &&
+  (j.why.includes("not safetied") || j.why.includes("what secures it is not said"));

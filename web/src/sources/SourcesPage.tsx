@@ -221,12 +221,17 @@ function DocumentList({ documents, may }: { documents: Documents["documents"]; m
               </Entry>
             )}
             {revising === d.id && (
-              <TakeAway
-                what={d.cited}
-                at={`documents/${d.id}`}
-                version={d.version}
-                hint="Only a document that nothing cites can go."
-              />
+              <>
+                <TakeAway
+                  what={d.cited}
+                  at={`documents/${d.id}`}
+                  version={d.version}
+                  hint="Only a document that nothing cites can go."
+                />{" "}
+                <button type="button" className="plain" onClick={() => setRevising(null)}>
+                  Leave as it is
+                </button>
+              </>
             )}
           </li>
         ))}
