@@ -6,7 +6,8 @@ import gc
 from typing import Any
 
 from django.core.management import call_command
-from django.db import connections
+
+from server.config.role import step_down
 
 preload_app = True
 threads = 4
@@ -14,9 +15,10 @@ loglevel = "warning"
 
 
 def on_starting(server: Any) -> None:
-    """Migrate, load the demo where asked, and hand no open connection to the workers."""
+    """Migrate, load the demo where asked, go over to a role that owns nothing, and hand no open
+    connection to the workers."""
     call_command("prepare")
-    connections.close_all()
+    step_down()
 
 
 def post_fork(server: Any, worker: Any) -> None:
