@@ -17,7 +17,7 @@ from reportlab.platypus.flowables import Flowable
 
 from server.controls.shapes import ReadingShown, RequirementShown, SheetShown
 from server.papers import fonts
-from server.papers.figure import RULE, SOFT, figure, mark
+from server.papers.figure import INK, RULE, SOFT, figure, mark
 from server.signoff.shapes import SignState
 
 WORDS = {
@@ -90,6 +90,7 @@ def _content(aircraft: str, sheet: SheetShown, signed: SignState, width: float) 
         Spacer(1, 3 * mm),
         Paragraph("<b>Signatures</b>", style(11)),
         *_signatures(signed),
+        by_hand(width),
         Spacer(1, 3 * mm),
         Paragraph(f"<b>Caution.</b> {CAUTION}", style(9)),
         Spacer(1, 2 * mm),
@@ -252,6 +253,20 @@ def _sense(sheet: SheetShown) -> list[Flowable]:
     seen = f"Seen by {last['seen_by']}, {last['at'][:10]}."
     said = f"{last['text']}: {way}, {free}. {seen} {last['note']}"
     return [Paragraph(escape(said), style(9))]
+
+
+def by_hand(width: float) -> Table:
+    """Two lines to sign on paper, where somebody asks for that beside the ledger."""
+    words = ("Done, by hand", "Licence or certificate", "Date", "Inspected, by hand")
+    rows = [[words[0], "", words[1], "", words[2], ""], [words[3], "", words[1], "", words[2], ""]]
+    shares = (0.15, 0.27, 0.17, 0.18, 0.06, 0.17)
+    found = Table(
+        [cells(*row, size=8) for row in rows], [width * s for s in shares], rowHeights=9 * mm
+    )
+    lines = [("LINEBELOW", (c, 0), (c, -1), 0.6, INK) for c in (1, 3, 5)]
+    whole = (0, 0), (-1, -1)
+    found.setStyle([*lines, ("VALIGN", *whole, "BOTTOM"), ("LEFTPADDING", *whole, 0)])
+    return found
 
 
 def _signatures(signed: SignState) -> list[Flowable]:

@@ -215,7 +215,12 @@ class Commands(OnTheDemo):
         self.assertRegex(
             lines[0], r"^fenlark: holds; 2 entries, \d+ fact revisions, head 2:[0-9a-f]{64}$"
         )
-        self.assertRegex(lines[1], r"^moorhen: holds; 0 entries")
+        self.assertIn("only a witness shows: give --witness SEQ:HASH", lines[1])
+        self.assertRegex(lines[2], r"^moorhen: holds; 0 entries")
+        witnessed = StringIO()
+        head = lines[0].rpartition(" ")[2]
+        call_command("verify_ledger", "fenlark", witness=head, stdout=witnessed)
+        self.assertIn("It still has the entry of the witness", witnessed.getvalue())
 
     def test_preparing_twice_keeps_what_is_there_and_follows_the_stand_in(self):
         out = StringIO()

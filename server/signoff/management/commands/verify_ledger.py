@@ -9,6 +9,13 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from server.aircraft.models import Aircraft
 from server.signoff.ledger import check
 
+# What the chain cannot show by itself: that nothing was cut off its end.
+UNSEEN = (
+    "Nothing was changed or taken out of it. That nothing was cut off its end only a witness shows:"
+    " give --witness SEQ:HASH from a printed sheet."
+)
+WITNESSED = "It still has the entry of the witness: up to there nothing was cut off or exchanged."
+
 
 class Command(BaseCommand):
     """manage.py verify_ledger [AIRCRAFT] [--witness SEQ:HASH]"""
@@ -43,6 +50,8 @@ class Command(BaseCommand):
                 f"{aircraft.slug}: {state}; {found['entries']} entries, {found['facts']} fact"
                 f" revisions, head {head['seq']}:{head['hash']}"
             )
+            if found["ok"]:
+                self.stdout.write(f"  {WITNESSED if witness else UNSEEN}")
             for fault in found["faults"]:
                 self.stdout.write(f"  {fault['where']}: {fault['fault']}")
         if not whole:
