@@ -90,6 +90,8 @@ def _content(aircraft: str, sheet: SheetShown, signed: SignState, width: float) 
         Spacer(1, 3 * mm),
         Paragraph("<b>Signatures</b>", style(11)),
         *_signatures(signed),
+        Spacer(1, 2 * mm),
+        Paragraph("By hand, where it is asked for beside the ledger:", style(8, textColor=SOFT)),
         by_hand(width),
         Spacer(1, 3 * mm),
         Paragraph(f"<b>Caution.</b> {CAUTION}", style(9)),
@@ -257,15 +259,15 @@ def _sense(sheet: SheetShown) -> list[Flowable]:
 
 def by_hand(width: float) -> Table:
     """Two lines to sign on paper, where somebody asks for that beside the ledger."""
-    words = ("Done, by hand", "Licence or certificate", "Date", "Inspected, by hand")
-    rows = [[words[0], "", words[1], "", words[2], ""], [words[3], "", words[1], "", words[2], ""]]
-    shares = (0.15, 0.27, 0.17, 0.18, 0.06, 0.17)
+    rows = [[who, "", "Licence no.", "", "Date", ""] for who in ("Done", "Inspected")]
+    shares = (0.11, 0.34, 0.14, 0.18, 0.08, 0.15)
     found = Table(
         [cells(*row, size=8) for row in rows], [width * s for s in shares], rowHeights=9 * mm
     )
     lines = [("LINEBELOW", (c, 0), (c, -1), 0.6, INK) for c in (1, 3, 5)]
     whole = (0, 0), (-1, -1)
-    found.setStyle([*lines, ("VALIGN", *whole, "BOTTOM"), ("LEFTPADDING", *whole, 0)])
+    apart = [("LEFTPADDING", (c, 0), (c, -1), 8) for c in (2, 4)]
+    found.setStyle([*lines, ("VALIGN", *whole, "BOTTOM"), ("LEFTPADDING", *whole, 0), *apart])
     return found
 
 
