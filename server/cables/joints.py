@@ -18,11 +18,12 @@ def keep_joints(loop: Loop, by: Person) -> list[str]:
     return joints().keep(loop.aircraft, by, list(_wanted(control.name, control.slug, r)))
 
 
-def drop_joints(loop: Loop) -> None:
-    """They go with the cables; refused where anything was done to one."""
+def drop_joints(loop: Loop) -> list[str]:
+    """They go with the cables; the bays they were in. Refused where
+    anything was done to one."""
     control = loop.control
     names = [w.name for w in _wanted(control.name, control.slug, rigging_of(loop))]
-    joints().drop(loop.aircraft_id, control.slug, names)
+    return joints().drop(loop.aircraft_id, control.slug, names)
 
 
 def _wanted(name: str, control: str, r: Rigging) -> Iterable[WantedJoint]:

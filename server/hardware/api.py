@@ -166,6 +166,7 @@ class JointRemovalView(APIView):
         removal(
             "joint",
             _locked,
+            before=lambda act, j: [j.bay.slug] if j.bay else [],
             may="measure",
             link="joints",
         ),

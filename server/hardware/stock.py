@@ -32,26 +32,29 @@ def _stocked(act: Act, said: str = "Stock") -> None:
     if others.exclude(pk=item.pk).exists():
         raise Refused("name", f"there is a {item.kind} of this name")
     item.save()
-    note(item.aircraft, act.who.person, "stock", f"{said}: {item.kind} {item.name}", (), "joints")
+    mine = Joint.objects.filter(bolt=item) | Joint.objects.filter(nut=item)
+    told = f"{said}: {item.kind} {item.name}"
+    note(item.aircraft, act.who.person, "stock", told, _judge_anew(mine), "joints")
 
 
 def _restocked(act: Act) -> None:
     """Measured again: the joints that it is in are judged by what it is now."""
     item = act.subject
-    was = item.kind
+    mine = Joint.objects.filter(bolt=item) | Joint.objects.filter(nut=item)
+    if act.given["kind"] != item.kind and mine.exists():
+        raise Refused("kind", "is in a joint as what it was")
     act.given.pop("version")
     item.version, item.changed_by = item.version + 1, act.who.person
     _stocked(act, "Stock corrected")
-    mine = Joint.objects.filter(bolt=item) | Joint.objects.filter(nut=item)
-    if item.kind != was and mine.exists():
-        raise Refused("kind", "is in a joint as what it was")
-    _judge_anew(mine)
 
 
-def _judge_anew(joints: QuerySet[Joint]) -> None:
-    for j in joints.select_related("bolt", "nut", "compound", "bay", "aircraft"):
+def _judge_anew(joints: QuerySet[Joint]) -> list[str]:
+    """The joints that have it, and their bays: what was inspected there covers them as they are."""
+    found = list(joints.select_related("bolt", "nut", "compound", "bay", "aircraft"))
+    for j in found:
         judge_joint(j)
         j.save()
+    return sorted({j.bay.slug for j in found if j.bay})
 
 
 def _opened(act: Act, said: str = "Compound") -> None:
@@ -63,7 +66,8 @@ def _opened(act: Act, said: str = "Compound") -> None:
     for field, value in given.items():
         setattr(tin, field, value)
     tin.save()
-    note(tin.aircraft, act.who.person, "stock", f"{said}: {tin.name}", (), "joints")
+    bays = _judge_anew(Joint.objects.filter(compound=tin))
+    note(tin.aircraft, act.who.person, "stock", f"{said}: {tin.name}", bays, "joints")
 
 
 def _corrected(act: Act) -> None:
@@ -71,7 +75,6 @@ def _corrected(act: Act) -> None:
     act.given.pop("version")
     tin.version, tin.changed_by = tin.version + 1, act.who.person
     _opened(act, "Compound corrected")
-    _judge_anew(Joint.objects.filter(compound=tin))
 
 
 class StockView(APIView):

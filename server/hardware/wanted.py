@@ -41,13 +41,16 @@ class Joints:
         """Whether a control has any."""
         return Joint.objects.filter(aircraft=aircraft, control=control).exists()
 
-    def drop(self, aircraft: int, control: str, names: Sequence[str]) -> None:
+    def drop(self, aircraft: int, control: str, names: Sequence[str]) -> list[str]:
         """Those of these names go; refused where anything was done to one."""
         wanted = [name[:80] for name in names]
-        for j in Joint.objects.filter(aircraft=aircraft, control=control, name__in=wanted):
+        rows = Joint.objects.filter(aircraft=aircraft, control=control, name__in=wanted)
+        found = list(rows.select_related("bay"))
+        for j in found:
             if stands := standing_on(j, "joint"):
                 raise Refused("joints", f"{j.name} stays: {', '.join(stands)} in the record")
             j.delete()
+        return [j.bay.slug for j in found if j.bay]
 
     def worked(self, aircraft: int, control: str) -> Iterable[tuple[str, datetime]]:
         """Who torqued, pinned or loosened the joints of a control."""

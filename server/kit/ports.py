@@ -45,9 +45,9 @@ class Joints(Protocol):
     def of(self, aircraft: int, control: str) -> bool:
         """Whether a control has any."""
 
-    def drop(self, aircraft: int, control: str, names: Sequence[str]) -> None:
-        """Those of these names go, as what they were for goes; refused where anything was done
-        to one."""
+    def drop(self, aircraft: int, control: str, names: Sequence[str]) -> list[str]:
+        """Those of these names go, as what they were for goes; the bays they were in. Refused
+        where anything was done to one."""
 
     def worked(self, aircraft: int, control: str) -> Iterable[tuple[str, datetime]]:
         """Who worked on the joints of a control, and when."""

@@ -76,14 +76,15 @@ def removal(
     find: Callable[[Member, Mapping[str, Any]], Any],
     *,
     name: Callable[[Any], str] = lambda row: str(row.name),
-    before: Callable[[Act, Any], None] = lambda act, row: None,
+    before: Callable[[Act, Any], Iterable[str]] = lambda act, row: (),
     row_of: Callable[[Any], Any] = lambda subject: subject,
     done: Callable[[Act], Any] = lambda act: None,
     may: str = "change facts",
     link: str = "",
 ) -> Write:
     """The write that takes one away. find: the subject, locked. row_of: the row of it that
-    goes (the subject itself). before: what goes with it."""
+    goes (the subject itself). before: what goes with it; the bays in which something goes, so
+    that what was inspected there is covered as it is now."""
 
     def go(act: Act) -> None:
         row = row_of(act.subject)
@@ -91,12 +92,12 @@ def removal(
         reason = reason_of(act.given, "why it is taken away")
         if stands := standing_on(row, kind):
             raise Refused(kind, f"stays: {', '.join(stands)} in the record")
-        before(act, row)
+        bays = sorted(set(before(act, row)))
         row._change_reason = reason
         row.changed_by = act.who.person
         row.delete()
         told = f"Taken away: {kind} {act.said}, because {reason}"
-        note(act.who.aircraft, act.who.person, kind, told, (), link)
+        note(act.who.aircraft, act.who.person, kind, told, bays, link)
 
     return Write(
         (may,),

@@ -4,6 +4,7 @@ from server.cables.models import Loop
 from server.controls.models import Mechanism
 from server.hardware.models import Compound, Joint, StockItem
 from server.instruments.models import Instrument
+from server.signoff.models import ScopeState
 from server.tests.own import OwnPlane, Writing
 
 WHY = "entered by mistake"
@@ -56,6 +57,19 @@ class Away(OwnPlane):
         self.assertEqual(self.get("joints")["count"], 0)
         self.assertNotIn("Horn bolt", str(self.get("lane")))
 
+    def test_a_bay_s_inspection_covers_no_joint_that_is_gone(self):
+        bay = self.get()["bays"][0]["slug"]
+        joint = self.post("joints", {"name": "Horn bolt", "bay": bay})
+        self.get(f"signatures/bay:{bay}")
+        covered = lambda: [
+            i for i in ScopeState.objects.get(aircraft__slug=self.slug, scope=f"bay:{bay}").facts
+            if i.startswith("joint/")
+        ]  # fmt: skip
+        self.assertEqual(len(covered()), 1)
+        self.gone(f"joints/{joint['slug']}", joint["version"])
+        self.assertEqual(covered(), [])
+        self.assertEqual(self.get("since")["changes"][0]["bays"], [bay])
+
     def test_a_document_that_is_cited_stays(self):
         key = self.document("Drawing 9")
         other = self.document("Drawing 8")
@@ -94,9 +108,12 @@ class Away(OwnPlane):
         late = self.patch(f"stock/{bolt['id']}", longer | {"version": 9}, 409)
         self.assertEqual(late["theirs"]["name"], "B-13")
         after = self.patch(f"stock/{bolt['id']}", longer)
+        self.assertEqual(self.get("since")["changes"][0]["bays"], [bay])
         self.assertEqual((after["version"], after["typed"]["length"]), (2, "22.5"))
         self.assertEqual((verdict(), self.get(at)["verdict"]), ("in", "not measured"))
-        self.refused("name", "patch", f"stock/{nut}", BOLT | {"version": 1})
+        self.refused("kind", "patch", f"stock/{nut}", BOLT | {"version": 1})
+        other = self.post("stock", BOLT | {"name": "B-14"})["id"]
+        self.refused("name", "patch", f"stock/{other}", BOLT | {"version": 1})
         as_washer = {"kind": "washer", "name": "W", "thickness": "0.8", "version": 2}
         self.refused("kind", "patch", f"stock/{bolt['id']}", as_washer)
         self.refused("nut_kind", "post", "stock", NUT | {"name": "N-2", "nut_kind": ""})
@@ -111,6 +128,7 @@ class Away(OwnPlane):
         self.assertEqual(said(), "in")
         over = TIN | {"expiry_on": "2020-05-01", "version": tin["version"]}
         self.assertEqual(self.patch(f"compounds/{tin['id']}", over)["decision"], "expired")
+        self.assertEqual(self.get("since")["changes"][0]["bays"], [bay])
         self.assertEqual(said(), "out")
         self.refused("version", "patch", f"compounds/{tin['id']}", TIN)
 

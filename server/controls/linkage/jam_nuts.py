@@ -37,10 +37,11 @@ def keep_joints(m: Mechanism, d: Document, by: Person) -> None:
     joints().keep(m.aircraft, by, wanted)
 
 
-def drop_joints(m: Mechanism) -> None:
-    """Its jam nuts go with it; refused where anything was done to one."""
+def drop_joints(m: Mechanism) -> list[str]:
+    """Its jam nuts go with it; the bays they were in. Refused where
+    anything was done to one."""
     names = [name_of(rod, end) for rod in m.rods.all() for end in ("a", "b")]
-    joints().drop(m.aircraft_id, m.control.slug, names)
+    return joints().drop(m.aircraft_id, m.control.slug, names)
 
 
 def loosen(m: Mechanism, rod: Rod, by: Person, said: str) -> bool:
