@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
-from django.db.models import ProtectedError
 from django.http import Http404
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
@@ -28,11 +27,13 @@ from server.aircraft.facts import (
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening
 from server.aircraft.slugs import slug_for
 from server.closing import gates
-from server.config.forms import Form, checked
+from server.config.forms import checked
 from server.config.shapes import answer
 from server.hardware.judging import judge_again, with_hours
 from server.journal.writing import note
+from server.kit.removing import removal
 from server.kit.standing import concerns
+from server.kit.writing import Write, writes
 
 
 def frame(who: Member) -> AircraftShown:
@@ -112,22 +113,16 @@ def change(request: Request, slug: str, kind: Kind, key: str) -> Response:
         return Response(frame(who))
 
 
-def remove(request: Request, slug: str, kind: Kind, key: str) -> Response:
-    """Take it away; refused if something still needs it. It stays in the history."""
-    who = member(request, slug, "change facts")
-    checked(Form, request)
-    with transaction.atomic():
-        row = _one(kind.model, who.aircraft, key)
-        if isinstance(row, Bay) and (row.joints.exists() or row.closures.exists()):
-            raise Refused("bay", "holds joints or has closures: move them first")
-        bays = kind.of(row)
-        try:
-            row.delete()
-        except ProtectedError:
-            raise Refused("closure", "was closed once: its record stays") from None
-        said = f"{kind.model.__name__} taken away: {row.name}"
-        note(who.aircraft, who.person, "airframe", said, bays)
-        return Response(frame(who))
+def removing(kind: Kind, key: str) -> Write:
+    """The write that takes one away: refused with what stands on it, kept in the history."""
+    word = kind.model.__name__.lower()
+    return removal(
+        word,
+        lambda who, at: _one(kind.model, who.aircraft, at[key]),
+        before=lambda act, row: kind.of(row),
+        link="airframe",
+        journal="airframe",
+    )
 
 
 def _put_closure(c: Closure, given: dict[str, Any]) -> list[Bay]:
@@ -179,10 +174,11 @@ class BayView(APIView):
         """Typed or dragged, it is the same."""
         return change(request, slug, BAY, bay)
 
-    @extend_schema(responses=answer(AircraftShown))
-    def delete(self, request: Request, slug: str, bay: str) -> Response:
-        """Only one that holds nothing."""
-        return remove(request, slug, BAY, bay)
+
+class BayRemovalView(APIView):
+    """Taking a bay away that holds nothing."""
+
+    post = writes(removing(BAY, "bay"), "Refused where anything lies in it.")
 
 
 class ClosuresView(APIView):
@@ -202,10 +198,11 @@ class ClosureEditView(APIView):
         """Name, bays, plan; a closed one keeps its kind and bays."""
         return change(request, slug, CLOSURE, closure)
 
-    @extend_schema(responses=answer(AircraftShown))
-    def delete(self, request: Request, slug: str, closure: str) -> Response:
-        """Only one that was never closed."""
-        return remove(request, slug, CLOSURE, closure)
+
+class ClosureRemovalView(APIView):
+    """Taking a closure away that was never closed."""
+
+    post = writes(removing(CLOSURE, "closure"), "Refused once it was closed.")
 
 
 class OpeningsView(APIView):
@@ -218,17 +215,18 @@ class OpeningsView(APIView):
 
 
 class OpeningView(APIView):
-    """Changing an opening, or taking it away."""
+    """Changing an opening."""
 
     @extend_schema(request=airframe.OpeningIn, responses=answer(AircraftShown))
     def patch(self, request: Request, slug: str, opening: str) -> Response:
         """409 with both sides on an old version."""
         return change(request, slug, OPENING, opening)
 
-    @extend_schema(responses=answer(AircraftShown))
-    def delete(self, request: Request, slug: str, opening: str) -> Response:
-        """It stays in the history."""
-        return remove(request, slug, OPENING, opening)
+
+class OpeningRemovalView(APIView):
+    """Taking an opening away."""
+
+    post = writes(removing(OPENING, "opening"), "It stays in the history.")
 
 
 def _one(model: Any, aircraft: Aircraft, key: str) -> Any:

@@ -14,10 +14,11 @@ from server.hardware.models import Joint
 from server.journal.models import Change
 from server.journal.writing import after
 from server.kit.models import Check
+from server.kit.removing import also_stands
 from server.kit.standing import of_subjects
 from server.record.models import Finding, LooseEnd
 from server.signoff import facts, scopes
-from server.signoff.models import ScopeState
+from server.signoff.models import LedgerEntry, ScopeState
 from server.signoff.scope import Scope
 
 PREFIX = "bay:"
@@ -62,6 +63,15 @@ def keep(aircraft: Aircraft, bay: Bay) -> None:
 def _lock(aircraft: Aircraft) -> None:
     """One writer of an aircraft's revisions of bays at a time; after any control or joint."""
     Aircraft.objects.select_for_update().get(pk=aircraft.pk)
+
+
+@also_stands
+def signed(kind: str, row: Any) -> Iterable[str]:
+    """A bay that was signed, and a closure that was overridden, stay."""
+    if kind in ("bay", "closure"):
+        entries = LedgerEntry.objects.filter(aircraft=row.aircraft_id, scope=f"{kind}:{row.slug}")
+        if count := entries.count():
+            yield f"{count} entr{'y' if count == 1 else 'ies'} of the ledger"
 
 
 @after

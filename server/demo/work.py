@@ -19,9 +19,11 @@ from server.record.looseends import leave
 from server.record.models import Finding, Note, Photo
 from server.record.photos import new_photo
 from server.record.places import place_of
-from server.sources.api import StatementIn, put_value
-from server.sources.bulletins import applies_of
+from server.sources.bulletins import DirectiveIn
+from server.sources.bulletins import put as put_directive
 from server.sources.models import Compliance, Directive, Statement
+from server.sources.statements import StatementIn
+from server.sources.statements import put as put_statement
 
 People = dict[str, Person]
 
@@ -118,32 +120,18 @@ def _joint(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
 
 def _statement(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
     source = Source.objects.get(aircraft=aircraft, slug=data["source"])
-    given = _full(StatementIn, data | {"source": source.pk})
-    row = Statement(
-        aircraft=aircraft,
-        changed_by=owner,
-        thing=given["thing"],
-        kind=given["kind"],
-        source=source,
-        page=given["page"],
-        bay=aircraft.bays.filter(slug=given["bay"]).first(),
-    )
-    put_value(row, given)
+    row = Statement(aircraft=aircraft, changed_by=owner)
+    put_statement(row, _full(StatementIn, data | {"source": source.pk}))
     row.save()
 
 
 def _directive(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
     done = data["done"]
-    d = Directive.objects.create(
-        aircraft=aircraft,
-        changed_by=owner,
-        source=Source.objects.get(aircraft=aircraft, slug=data["source"]),
-        applies=applies_of(data["applies"]),
-        **{
-            k: data[k]
-            for k in ("title", "bays", "steps", "first_hours", "every_hours", "every_months")
-        },
-    )
+    source = Source.objects.get(aircraft=aircraft, slug=data["source"])
+    said = {k: v for k, v in data.items() if k != "done"}
+    d = Directive(aircraft=aircraft, changed_by=owner)
+    put_directive(d, _full(DirectiveIn, said | {"source": source.pk}), [])
+    d.save()
     Compliance.objects.create(
         directive=d,
         done_on=date.today() - timedelta(days=done["days_ago"]),

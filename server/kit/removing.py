@@ -81,10 +81,12 @@ def removal(
     done: Callable[[Act], Any] = lambda act: None,
     may: str = "change facts",
     link: str = "",
+    journal: str = "",
 ) -> Write:
     """The write that takes one away. find: the subject, locked. row_of: the row of it that
     goes (the subject itself). before: what goes with it; the bays in which something goes, so
-    that what was inspected there is covered as it is now."""
+    that what was inspected there is covered as it is now. journal: the kind of the line that
+    tells it, where that is not `kind`."""
 
     def go(act: Act) -> None:
         row = row_of(act.subject)
@@ -97,7 +99,7 @@ def removal(
         row.changed_by = act.who.person
         row.delete()
         told = f"Taken away: {kind} {act.said}, because {reason}"
-        note(act.who.aircraft, act.who.person, kind, told, bays, link)
+        note(act.who.aircraft, act.who.person, journal or kind, told, bays, link)
 
     return Write(
         (may,),

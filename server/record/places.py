@@ -55,11 +55,11 @@ def place_of(aircraft: Aircraft, target: str, target_id: str) -> Bay | None:
 
 @also_stands
 def looked_at(kind: str, row: Any) -> Iterable[str]:
-    """Notes and pictures of a joint name it by its address."""
-    if kind == "joint":
+    """Notes and pictures of a joint or closure name it by its address."""
+    if kind in ("joint", "closure"):
         for model, word in ((Note, "note"), (Photo, "photo")):
             count = model.objects.filter(
-                aircraft=row.aircraft_id, target="joint", target_id=row.slug
+                aircraft=row.aircraft_id, target=kind, target_id=row.slug
             ).count()
             if count:
                 yield f"{count} {word}{'' if count == 1 else 's'}"

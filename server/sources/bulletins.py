@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from datetime import UTC, date, datetime
 from typing import Any
 
@@ -21,11 +22,13 @@ from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
+from server.kit.removing import also_stands, one_of, reason_of, removal
+from server.kit.writing import Act, Write, writes
 from server.signoff.ledger import append
-from server.sources.api import source_of
 from server.sources.directives import stands
 from server.sources.models import Compliance, Directive
-from server.sources.page import SourcesShown, page
+from server.sources.page import SourcesShown, applies_typed, page
+from server.sources.statements import source_of
 
 
 class DirectiveIn(Form):
@@ -45,6 +48,30 @@ class DirectiveIn(Form):
         required=False, allow_null=True, default=None, min_value=1, max_value=600
     )
 
+    warn_hours = serializers.FloatField(required=False, default=10, min_value=0)
+    warn_days = serializers.IntegerField(required=False, default=30, min_value=0, max_value=3650)
+
+
+class DirectiveChangeIn(DirectiveIn):
+    """It corrected, with what was wrong."""
+
+    version = serializers.IntegerField()
+    reason = Text(max_length=200)
+
+
+# What is put on a bulletin as it was sent.
+PLAIN = (
+    "title",
+    "bays",
+    "steps",
+    "first_hours",
+    "first_on",
+    "every_hours",
+    "every_months",
+    "warn_hours",
+    "warn_days",
+)
+
 
 class ComplyIn(Form):
     """Done, or a deviation with its approval."""
@@ -58,29 +85,108 @@ class ComplyIn(Form):
     reason = text(300)
 
 
+def put(d: Directive, given: dict[str, Any], done: list[Compliance]) -> None:
+    """What was typed, on a bulletin; refuses by field what cannot be."""
+    bays = set(Bay.objects.filter(aircraft=d.aircraft).values_list("slug", flat=True))
+    for bay in given["bays"]:
+        if bay not in bays:
+            raise Refused("bays", f"{bay} is not a bay of this aircraft")
+    d.source = source_of(d.aircraft, given["source"])
+    d.applies = applies_of(given["applies"])
+    for field in PLAIN:
+        setattr(d, field, given[field])
+    stands(d, done, date.today())
+
+
+def _entered(act: Act) -> None:
+    d = act.subject
+    put(d, act.given, [])
+    d.save()
+    note(d.aircraft, act.who.person, "directive", f"Bulletin: {d.title}", d.bays, "sources")
+
+
+def _corrected(act: Act) -> None:
+    d = act.subject
+    was, bays = _asks(d), d.bays
+    reason = reason_of(act.given, "why it is corrected")
+    put(d, act.given, list(d.compliances.all()))
+    d._change_reason = reason
+    d.version, d.changed_by = d.version + 1, act.who.person
+    d.save()
+    now = _asks(d)
+    told = f"{was} is now {now}" if was != now else d.title
+    said = f"Bulletin corrected: {told}, because {reason}"
+    bays = sorted({*bays, *d.bays})
+    note(d.aircraft, act.who.person, "directive", said, bays, "sources")
+
+
+def _asks(d: Directive) -> str:
+    """A bulletin with what it applies to and when it is due."""
+    times = [
+        f"first at {d.first_hours:g} h" if d.first_hours is not None else "",
+        f"first on {d.first_on.isoformat()}" if d.first_on else "",
+        f"every {d.every_hours:g} h" if d.every_hours is not None else "",
+        f"every {d.every_months} months" if d.every_months is not None else "",
+    ]
+    return f"{d.title} ({', '.join([applies_typed(d.applies), *(t for t in times if t)])})"
+
+
+@also_stands
+def in_bays(kind: str, row: Any) -> Iterable[str]:
+    """A bulletin names its bays by their addresses."""
+    if kind == "bay":
+        rows = Directive.objects.filter(aircraft=row.aircraft_id, bays__contains=[row.slug])
+        if count := rows.count():
+            yield f"{count} bulletin{'' if count == 1 else 's'}"
+
+
 class DirectivesView(APIView):
     """Entering a bulletin."""
 
-    @extend_schema(request=DirectiveIn, responses=answer(SourcesShown, 201))
-    def post(self, request: Request, slug: str) -> Response:
-        """With what it applies to, its steps, and when it is due."""
-        who = member(request, slug, "change facts")
-        given = checked(DirectiveIn, request)
-        bays = set(Bay.objects.filter(aircraft=who.aircraft).values_list("slug", flat=True))
-        for bay in given["bays"]:
-            if bay not in bays:
-                raise Refused("bays", f"{bay} is not a bay of this aircraft")
-        d = Directive(
-            aircraft=who.aircraft,
-            changed_by=who.person,
-            source=source_of(who.aircraft, given["source"]),
-            applies=applies_of(given["applies"]),
-            **{k: v for k, v in given.items() if k not in ("source", "applies")},
-        )
-        stands(d, [], date.today())
-        d.save()
-        note(who.aircraft, who.person, "directive", f"Bulletin: {d.title}", d.bays, "sources")
-        return Response(page(who.aircraft), status=201)
+    post = writes(
+        Write(
+            ("change facts",),
+            DirectiveIn,
+            lambda who, at: Directive(aircraft=who.aircraft, changed_by=who.person),
+            _entered,
+            lambda act: page(act.who.aircraft),
+            SourcesShown,
+        ),
+        "With what it applies to, its steps, and when it is due.",
+    )
+
+
+class DirectiveView(APIView):
+    """A bulletin misread or mistyped."""
+
+    patch = writes(
+        Write(
+            ("change facts",),
+            DirectiveChangeIn,
+            one_of(Directive, "directive"),
+            _corrected,
+            lambda act: page(act.who.aircraft),
+            SourcesShown,
+            200,
+            shown=lambda d: {"title": d.title, "applies": applies_typed(d.applies)},
+        ),
+        "Correct it: where it stands is worked out anew; 409 on an old version.",
+    )
+
+
+class DirectiveRemovalView(APIView):
+    """Taking away a bulletin that nobody worked on."""
+
+    post = writes(
+        removal(
+            "bulletin",
+            one_of(Directive, "directive"),
+            name=lambda d: str(d.title),
+            before=lambda act, d: d.bays,
+            link="sources",
+        ),
+        "Refused once it was done or deviated from; 409 on an old version.",
+    )
 
 
 def applies_of(typed: str) -> list[dict[str, Any]]:

@@ -80,7 +80,7 @@ class Directive(Fact):
 class Compliance(models.Model):
     """A directive was done, or deviated from with approval. Never changed."""
 
-    directive = models.ForeignKey(Directive, on_delete=models.CASCADE, related_name="compliances")
+    directive = models.ForeignKey(Directive, on_delete=models.PROTECT, related_name="compliances")
     done_on = models.DateField()
     hours = models.FloatField()
     note = models.CharField(max_length=300, blank=True)
@@ -90,3 +90,5 @@ class Compliance(models.Model):
 
     class Meta:
         ordering = ["id"]
+        verbose_name = "compliance"
+        verbose_name_plural = "compliances"

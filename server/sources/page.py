@@ -12,7 +12,7 @@ from core.basis.quantities.units import from_si
 from server.aircraft.models import Aircraft, Source
 from server.sources.conflicts import Group, groups, odd
 from server.sources.directives import VERDICTS, all_of, stands
-from server.sources.models import Compliance, Directive
+from server.sources.models import Compliance, Directive, Statement
 
 
 class DocumentShown(TypedDict):
@@ -32,6 +32,21 @@ class Side(TypedDict):
 
     key: str
     said: str
+    cited: str
+    page: str
+
+
+class StatementShown(TypedDict):
+    """What one document says of a thing, as it was entered."""
+
+    id: int
+    version: int
+    thing: str
+    bay: str
+    kind: str
+    dimension: str
+    value: str
+    source: int
     cited: str
     page: str
 
@@ -74,11 +89,20 @@ class OddShown(TypedDict):
 
 
 class DirectiveShown(TypedDict):
-    """A bulletin and where it stands."""
+    """A bulletin and where it stands; `first_hours` to `warn_days` as they were entered."""
 
     id: int
+    version: int
     title: str
+    source: int
     cited: str
+    applies_typed: str
+    first_hours: float | None
+    first_on: str
+    every_hours: float | None
+    every_months: int | None
+    warn_hours: float
+    warn_days: int
     bays: list[str]
     applies: list[dict[str, Any]]
     applying: str
@@ -94,6 +118,7 @@ class SourcesShown(TypedDict):
     """The Sources page."""
 
     documents: list[DocumentShown]
+    statements: list[StatementShown]
     groups: list[ConflictGroup]
     odd: list[OddShown]
     directives: list[DirectiveShown]
@@ -105,6 +130,10 @@ def page(a: Aircraft) -> SourcesShown:
     today = date.today()
     return SourcesShown(
         documents=_documents(a),
+        statements=[
+            statement_shown(s)
+            for s in Statement.objects.filter(aircraft=a).select_related("source", "bay")
+        ],
         groups=[_group(g) for g in groups([a.pk])],
         odd=[
             OddShown(
@@ -118,6 +147,22 @@ def page(a: Aircraft) -> SourcesShown:
         ],
         directives=[_directive(d, done, today) for d, done in all_of([a.pk])],
         hours_run=a.hours_run,
+    )
+
+
+def statement_shown(s: Statement) -> StatementShown:
+    """A statement for the screen."""
+    return StatementShown(
+        id=s.pk,
+        version=s.version,
+        thing=s.thing,
+        bay=s.bay.slug if s.bay else "",
+        kind=s.kind,
+        dimension=s.dimension,
+        value=s.as_typed,
+        source=s.source_id,
+        cited=s.source.cited,
+        page=s.page,
     )
 
 
@@ -176,6 +221,15 @@ def _both(both: tuple[float, float], dimension: str, unit: str) -> str:
     return f"{said} {unit}".strip()
 
 
+def applies_typed(rows: list[dict[str, Any]]) -> str:
+    """What a bulletin applies to, as it would be typed."""
+    return "; ".join(", ".join(f"{k}={_typed(v)}" for k, v in row.items()) for row in rows)
+
+
+def _typed(value: Any) -> str:
+    return "..".join(str(x) for x in value) if isinstance(value, list) else str(value)
+
+
 def _directive(d: Directive, done: list[Compliance], today: date) -> DirectiveShown:
     s = stands(d, done, today)
     due = [f"{s.due_hours:g} h" if s.due_hours is not None else "", str(s.due_date or "")]
@@ -185,8 +239,17 @@ def _directive(d: Directive, done: list[Compliance], today: date) -> DirectiveSh
     ]
     return DirectiveShown(
         id=d.pk,
+        version=d.version,
         title=d.title,
+        source=d.source_id,
         cited=d.source.cited,
+        applies_typed=applies_typed(d.applies),
+        first_hours=d.first_hours,
+        first_on=d.first_on.isoformat() if d.first_on else "",
+        every_hours=d.every_hours,
+        every_months=d.every_months,
+        warn_hours=d.warn_hours,
+        warn_days=d.warn_days,
         bays=d.bays,
         applies=d.applies,
         applying=s.applies,

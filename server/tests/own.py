@@ -33,6 +33,11 @@ class Writing(OnTheDemo):
     def delete(self, path, status=200, **who):
         return self.send("delete", path, {}, status, **who)
 
+    def gone(self, path, version=1, status=200, reason="not fitted", person=""):
+        """Take away what is at an address."""
+        body = {"version": version, "reason": reason}
+        return self.post(f"{path}/removal", body, status=status, person=person)
+
     def refused(self, field, method, path, body):
         """Refused with that field and a reason, and nothing of it is kept."""
         before = self.everything()

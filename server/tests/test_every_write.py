@@ -205,7 +205,8 @@ class Work(EveryWrite):
             "/people/invitations", "/invitations/{invitation}/withdraw", "/people/{person}/end", "/join/{token}", "/session/password",
             "/instruments/{instrument}/removal", "/documents/{source}/removal", "/joints/{joint}/removal",
             "/stock/{item}", "/stock/{item}/removal", "/compounds/{compound}", "/compounds/{compound}/removal",
-            "/controls/{control}/linkage/removal", "/controls/{control}/cables/removal",
+            "/statements/{statement}", "/statements/{statement}/removal", "/directives/{directive}", "/directives/{directive}/removal",
+            "/bays/{bay}/removal", "/closures/{closure}/removal", "/openings/{opening}/removal", "/controls/{control}/linkage/removal", "/controls/{control}/cables/removal",
         }  # fmt: skip
         tried = {f"/{one.path.replace('elevator', '{control}')}" for one in WRITES}
         for op in operations():

@@ -63,8 +63,11 @@ class Airframe(OwnPlane):
         self.assertAlmostEqual(again["x_m"][1], 1.524)
         self.assertEqual(again["y_m"], bay["y_m"])
         self.patch("bays/oil-cooler-bay", change, status=409)
-        self.delete("bays/oil-cooler-bay")
-        self.assertIn("Bay taken away: ", self.get("since")["changes"][0]["said"])
+        self.gone("bays/oil-cooler-bay", 2)
+        self.assertEqual(
+            self.get("since")["changes"][0]["said"],
+            "Taken away: bay Cooler bay, because not fitted",
+        )
         self.assertNotIn("oil-cooler-bay", {b["slug"] for b in self.get()["bays"]})
 
     def test_a_bay_that_cannot_be_is_refused(self):
@@ -79,9 +82,7 @@ class Airframe(OwnPlane):
     def test_a_bay_in_which_something_lies_stays(self):
         self.post("bays", {"name": "Small bay", "part": "fuselage", **BOX})
         self.post("joints", {"name": "A bolt", "bay": "small-bay"})
-        answer = self.write("ansel", self.at("bays/small-bay"), {}, method="delete")
-        self.assertEqual(answer.status_code, 422)
-        self.assertIn("holds joints", answer.json()["reason"])
+        self.assertIn("1 joint in the record", self.gone("bays/small-bay", 1, 422)["reason"])
         self.assertIn("small-bay", {b["slug"] for b in self.get()["bays"]})
 
     def test_a_closure_and_the_bays_that_it_opens(self):
@@ -106,7 +107,7 @@ class Airframe(OwnPlane):
         steps = {i["step"] for i in self.get("closures/own-cover")["items"]}
         self.assertTrue({"signature", "photo", "count"} <= steps)
         self.patch("closures/own-cover/edit", change, status=409)
-        self.delete("closures/own-cover/edit")
+        self.gone("closures/own-cover", version + 1)
         self.get("closures/own-cover", status=404)
 
     def test_a_closure_opens_a_bay_that_there_is(self):
@@ -143,7 +144,8 @@ class Airframe(OwnPlane):
         ):  # fmt: skip
             with self.subTest(change=change):
                 self.refused(field, "post", "openings", body | change)
-        self.delete(f"openings/{hatch['slug']}")
+        self.gone(f"openings/{hatch['slug']}", 1, 409)
+        self.gone(f"openings/{hatch['slug']}", 2)
         self.assertEqual([o for o in self.get()["openings"] if o["name"] == "Hatch"], [])
 
     def test_what_is_said_of_the_aircraft_itself(self):

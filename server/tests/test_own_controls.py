@@ -324,7 +324,9 @@ class Asking(OwnControls):
             "minus": "1",
             "source": self.source,
         }
-        self.patch(f"documents/{self.source}", {"version": 1, "revision": "B"})
+        self.patch(
+            f"documents/{self.source}", {"version": 1, "revision": "B", "reason": "drawn anew"}
+        )
         self.refused("reason", "patch", f"requirements/{q['id']}", body)
         self.refused("reason", "patch", f"requirements/{q['id']}", body | {"reason": " "})
         sheet = self.patch(

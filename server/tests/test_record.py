@@ -165,7 +165,11 @@ class Documents(OnTheLane):
         told = Change.objects.filter(aircraft=self.fenlark, said__startswith="Decided").last()
         self.assertEqual(told.bays, ["baggage"])
         self.assertEqual(self.get("ledger")["results"][0]["kind"], "resolution")
-        body = {"version": documents["Drawing 53-04"]["version"], "revision": "B"}
+        body = {
+            "version": documents["Drawing 53-04"]["version"],
+            "revision": "B",
+            "reason": "drawn anew",
+        }
         path = f"{AT}/documents/{documents['Drawing 53-04']['id']}"
         self.assertEqual(self.write("ansel", path, body, method="patch").status_code, 200)
         self.assertTrue(self.group("Doubler rivets")["stale"])
@@ -220,7 +224,7 @@ class Documents(OnTheLane):
         self.write(
             "ansel",
             f"{AT}/documents/{drawing['id']}",
-            {"version": 1, "revision": "D"},
+            {"version": 1, "revision": "D", "reason": "drawn anew"},
             method="patch",
         )
         entry = self.get("signatures/control:elevator")["entries"][-1]
@@ -409,7 +413,8 @@ class Airframe(OnTheLane):
         self.assertIn("flat", answer["errors"][0]["reason"])
         made = self.post("openings", hole | {"x1": "1"})
         self.assertTrue(any(o["name"] == "Hole" for o in made["openings"]))
-        taken = self.write("ansel", f"{AT}/openings/hole", {}, method="delete")
-        self.assertFalse(any(o["name"] == "Hole" for o in taken.json()["openings"]))
-        full = self.write("ansel", f"{AT}/bays/nose", {}, method="delete")
-        self.assertEqual(full.json()["errors"][0]["field"], "bay")
+        away = {"version": 1, "reason": "none there"}
+        self.post("openings/hole/removal", away, status=200)
+        self.assertFalse(any(o["name"] == "Hole" for o in self.get("")["openings"]))
+        full = self.post("bays/nose/removal", away, status=422)
+        self.assertEqual(full["errors"][0]["field"], "bay")

@@ -1,13 +1,19 @@
 """What was entered is corrected and taken away; what the record stands on stays, and says why."""
 
+from datetime import date
+
+from server.accounts.models import Person
+from server.aircraft.models import Aircraft
 from server.cables.models import Loop
 from server.controls.models import Mechanism
 from server.hardware.models import Compound, Joint, StockItem
 from server.instruments.models import Instrument
+from server.signoff.ledger import append
 from server.signoff.models import ScopeState
+from server.sources.models import Statement
 from server.tests.own import OwnPlane, Writing
 
-WHY = "entered by mistake"
+WHY = "not fitted"
 BOLT = {
     "kind": "bolt", "name": "B-13", "grip": "12.7", "length": "22.5", "threads_per_inch": "28",
 }  # fmt: skip
@@ -24,9 +30,6 @@ LEVEL = {
 
 class Away(OwnPlane):
     """On an aircraft that has nothing yet."""
-
-    def gone(self, path, version=1, status=200, reason=WHY):
-        return self.post(f"{path}/removal", {"version": version, "reason": reason}, status=status)
 
     def stays(self, path, version, said):
         answer = self.gone(path, version, 422)
@@ -133,11 +136,144 @@ class Away(OwnPlane):
         self.refused("version", "patch", f"compounds/{tin['id']}", TIN)
 
 
-class OnTheDemo(Writing):
-    def gone(self, path, version, status=200, person=""):
-        body = {"version": version, "reason": WHY}
-        return self.post(f"{path}/removal", body, status=status, person=person)
+class Papers(OwnPlane):
+    """What documents say, and bulletins."""
 
+    def setUp(self):
+        super().setUp()
+        self.first, self.second = self.document("Drawing 1"), self.document("Drawing 2")
+        self.bays = [b["slug"] for b in self.get()["bays"]]
+
+    def stays(self, path, version, said):
+        self.assertEqual(self.gone(path, version, 422)["reason"], f"stays: {said} in the record")
+
+    def page(self):
+        return self.get("documents")
+
+    def said(self, source, value):
+        body = {
+            "thing": "Sleeve, diameter", "kind": "range", "dimension": "length", "value": value,
+            "source": source, "bay": self.bays[0],
+        }  # fmt: skip
+        self.post("statements", body)
+        return body, self.page()["statements"][-1]
+
+    def test_what_one_document_alone_says_is_there_to_be_corrected(self):
+        body, one = self.said(self.first, "26.9 to 27.1 mm")
+        self.assertEqual((one["value"], one["cited"]), ("26.9 to 27.1 mm", "Drawing 1 rev A"))
+        self.assertEqual(self.page()["groups"], [])
+        at = f"statements/{one['id']}"
+        change = body | {"version": 1, "value": "27 to 27.1 mm", "bay": self.bays[1], "page": "4"}
+        self.refused("reason", "patch", at, change | {"reason": "no"})
+        self.refused("value", "patch", at, change | {"value": "soon", "reason": "misread"})
+        self.refused("source", "patch", at, change | {"source": 0, "reason": "misread"})
+        self.refused("thing", "patch", at, change | {"thing": " ", "reason": "misread"})
+        self.patch(at, change | {"reason": "misread"})
+        self.assertEqual(self.patch(at, change | {"reason": "misread"}, 409)["theirs"]["page"], "4")
+        told = self.get("since")["changes"][0]
+        self.assertEqual(
+            told["said"],
+            "Statement corrected: Sleeve, diameter: 26.9 to 27.1 mm (Drawing 1 rev A) is now"
+            " Sleeve, diameter: 27 to 27.1 mm (Drawing 1 rev A), because misread",
+        )
+        self.assertEqual(told["bays"], sorted(self.bays[:2]))
+        count = body | {"kind": "count", "value": "46", "dimension": "", "version": 2}
+        self.patch(at, count | {"reason": "it is a count"})
+        row = Statement.objects.get(pk=one["id"])
+        self.assertEqual((row.lo, row.hi, row.unit, row.resolution), (46, 46, "", 0))
+        self.gone(at, 3)
+        self.assertEqual(self.page()["statements"], [])
+
+    def test_a_statement_that_a_decision_weighed_stays_and_corrected_it_is_asked_again(self):
+        self.said(self.first, "26.9 to 27.1 mm")
+        body, two = self.said(self.second, "28 to 29 mm")
+        group = lambda: self.page()["groups"][0]
+        self.assertTrue(group()["open"])
+        chosen = {"thing": body["thing"], "chosen": f"statement:{two['id']}"}
+        self.post("resolutions", chosen | {"reason": "the kit maker wrote so"})
+        self.assertFalse(group()["open"])
+        self.stays(f"statements/{two['id']}", 1, "1 decision")
+        change = body | {"version": 1, "value": "28 to 30 mm", "reason": "misread"}
+        self.patch(f"statements/{two['id']}", change)
+        self.assertEqual((group()["open"], group()["stale"]), (True, True))
+
+    def test_a_bulletin_is_corrected_and_stays_once_it_was_done(self):
+        frame = self.get()
+        serial = {
+            "version": frame["version"], "name": "Test Plane", "summary": "", "datum": "",
+            "length_unit": "mm", "arm": "", "arm_width": "", "hours_run": 100, "facts": "serial=40",
+        }  # fmt: skip
+        self.patch("", serial)
+        body = {
+            "title": "Hoses", "source": self.first, "applies": "serial=1..39; pump=P-3",
+            "first_hours": 90, "bays": [self.bays[0]],
+        }  # fmt: skip
+        self.post("directives", body)
+        one = lambda: self.page()["directives"][0]
+        at = f"directives/{one()['id']}"
+        self.assertEqual((one()["state"], one()["applying"]), ("overdue", "not known"))
+        self.assertEqual(one()["applies_typed"], "serial=1..39; pump=P-3")
+        self.stays(f"bays/{self.bays[0]}", 1, "1 closure, 1 bulletin")
+        change = body | {"version": 1, "applies": "serial=1..40", "bays": self.bays[:2]}
+        self.refused("reason", "patch", at, change | {"reason": " "})
+        self.refused("bays", "patch", at, change | {"bays": ["attic"], "reason": "misread"})
+        self.refused("first", "patch", at, change | {"first_hours": None, "reason": "misread"})
+        self.patch(at, change | {"every_months": 12, "warn_days": 5, "reason": "misread"})
+        self.assertEqual(
+            (one()["state"], one()["applying"], one()["every_months"], one()["warn_days"]),
+            ("overdue", "yes", 12, 5),
+        )
+        told = self.get("since")["changes"][0]
+        self.assertEqual(
+            told["said"],
+            "Bulletin corrected: Hoses (serial=1..39; pump=P-3, first at 90 h) is now"
+            " Hoses (serial=1..40, first at 90 h, every 12 months), because misread",
+        )
+        self.assertEqual(told["bays"], sorted(self.bays[:2]))
+        self.assertEqual(self.patch(at, change | {"reason": "misread"}, 409)["status"], 409)
+        done = {"done_on": date.today().isoformat(), "hours": 100, "note": "no cracks"}
+        self.post(f"{at}/compliance", done)
+        self.stays(at, 2, "1 compliance")
+        self.post("directives", body | {"title": "Other"})
+        other = self.page()["directives"][1]
+        self.gone(f"directives/{other['id']}", 1)
+        self.assertEqual(len(self.page()["directives"]), 1)
+
+    def test_a_new_revision_says_what_is_new(self):
+        at, body = f"documents/{self.first}", {"version": 1, "revision": "B"}
+        self.refused("reason", "patch", at, body | {"reason": "-"})
+        self.refused("reason", "patch", at, body)
+        self.patch(at, body | {"reason": "sheet 3 drawn anew"})
+        told = self.get("since")["changes"][0]["said"]
+        self.assertEqual(told, "Drawing 1 rev A is now rev B, because sheet 3 drawn anew")
+
+
+class Frames(OwnPlane):
+    """Bays, closures and openings."""
+
+    def test_a_closure_that_was_photographed_or_overridden_stays(self):
+        cover = self.get()["closures"][0]
+        at = f"closures/{cover['slug']}"
+        self.post("notes", {"text": "sealed", "target": "closure", "target_id": cover["slug"]})
+        answer = self.gone(at, cover["version"], 422)
+        self.assertEqual(answer["reason"], "stays: 1 note in the record")
+        other = self.get()["closures"][1]
+        aircraft, by = Aircraft.objects.get(slug=self.slug), Person.objects.get(slug="ansel")
+        scope = f"closure:{other['slug']}"
+        body = {"at": "2026-01-01T00:00:00Z", "by": by.slug, "scope": scope, "reason": "none"}
+        append(aircraft, "override", scope, by, body)
+        answer = self.gone(f"closures/{other['slug']}", other["version"], 422)
+        self.assertEqual(answer["reason"], "stays: 1 entry of the ledger in the record")
+
+    def test_counted_tools_go_with_the_closure_that_was_never_closed(self):
+        cover = self.get()["closures"][0]
+        at = f"closures/{cover['slug']}"
+        self.post(f"{at}/tools", {"name": "torch", "went_in": 1, "came_out": 1})
+        self.gone(at, cover["version"])
+        self.assertNotIn(cover["slug"], [c["slug"] for c in self.get()["closures"]])
+
+
+class OnTheDemo(Writing):
     def test_what_was_read_with_keeps_its_instrument(self):
         row = Instrument.objects.get(aircraft__slug="fenlark", name="Digital level")
         answer = self.gone(f"instruments/{row.pk}", row.version, 422)

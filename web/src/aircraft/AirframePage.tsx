@@ -7,6 +7,7 @@ import type { Aircraft, Bay } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField } from "../kit/fields";
+import { TakeAway } from "../kit/TakeAway";
 import { Said } from "../marks/Said";
 import { AircraftTabs } from "./AircraftTabs";
 import { AboutAircraft } from "./AboutAircraft";
@@ -136,6 +137,16 @@ export function AirframePage() {
               limits={limits}
               may={may}
               put={put}
+            />
+          )}
+          {may && chosen && (
+            <TakeAway
+              key={`away ${chosen.slug}`}
+              what={chosen.name}
+              at={`bays/${chosen.slug}`}
+              version={chosen.version}
+              hint="Only a bay in which nothing lies can go; its openings go with it."
+              done={() => setBay("")}
             />
           )}
           {may && <NewBay />}

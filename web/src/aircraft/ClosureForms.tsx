@@ -6,6 +6,8 @@ import type { Aircraft, Closure } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField, Tick } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import { TakeAway } from "../kit/TakeAway";
+import { BayTicks } from "./BayTicks";
 
 const NEW = {
   slug: "",
@@ -39,6 +41,16 @@ export function ClosureForms({ aircraft }: { aircraft: Aircraft }) {
         aircraft={aircraft}
         closure={chosen}
       />
+      {chosen && (
+        <TakeAway
+          key={`away ${slug}`}
+          what={chosen.name}
+          at={`closures/${slug}`}
+          version={chosen.version}
+          hint="Only one that was never closed can go; its openings go with it."
+          done={() => setSlug("")}
+        />
+      )}
     </details>
   );
 }
@@ -61,11 +73,6 @@ function ClosureForm({ aircraft, closure }: { aircraft: Aircraft; closure: Closu
       ? write(`closures/${closure.slug}/edit`, body, `closure ${v.name}`, "PATCH")
       : write("closures", body, `closure ${v.name}`);
   };
-  const toggle = (bay: string) =>
-    setV({
-      ...v,
-      bays: v.bays.includes(bay) ? v.bays.filter((b) => b !== bay) : [...v.bays, bay],
-    });
   return (
     <Entry label="Closure" save={keep} className="" error={error}>
       <div className="pairs">
@@ -77,19 +84,12 @@ function ClosureForm({ aircraft, closure }: { aircraft: Aircraft; closure: Closu
           set={(planned_on) => setV({ ...v, planned_on })}
         />
       </div>
-      <fieldset>
-        <legend>Bays that it opens</legend>
-        {aircraft.bays.map((b) => (
-          <label key={b.slug} className="tick tick-inline">
-            <input
-              type="checkbox"
-              checked={v.bays.includes(b.slug)}
-              onChange={() => toggle(b.slug)}
-            />
-            {b.name}
-          </label>
-        ))}
-      </fieldset>
+      <BayTicks
+        legend="Bays that it opens"
+        bays={aircraft.bays}
+        value={v.bays}
+        set={(bays) => setV({ ...v, bays })}
+      />
       <Tick
         label="Permanent: riveted, bonded or covered"
         value={v.permanent}
@@ -110,17 +110,6 @@ function ClosureForm({ aircraft, closure }: { aircraft: Aircraft; closure: Closu
         <Button type="submit" disabled={busy}>
           {closure ? "Keep closure" : "Add closure"}
         </Button>
-        {closure && (
-          <Button
-            variant="outline-primary"
-            disabled={busy}
-            onClick={() =>
-              void write(`closures/${closure.slug}/edit`, {}, `remove ${v.name}`, "DELETE")
-            }
-          >
-            Remove
-          </Button>
-        )}
       </div>
     </Entry>
   );

@@ -6,6 +6,7 @@ import type { Aircraft } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import { TakeAway } from "../kit/TakeAway";
 
 type Opening = Aircraft["openings"][number];
 const AXES = ["x", "y", "z"] as const;
@@ -31,6 +32,15 @@ export function OpeningForms({ aircraft }: { aircraft: Aircraft }) {
         aircraft={aircraft}
         opening={chosen}
       />
+      {chosen && (
+        <TakeAway
+          key={`away ${slug}`}
+          what={chosen.name}
+          at={`openings/${slug}`}
+          version={chosen.version}
+          done={() => setSlug("")}
+        />
+      )}
     </details>
   );
 }
@@ -101,15 +111,6 @@ function OpeningForm({ aircraft, opening }: { aircraft: Aircraft; opening: Openi
         <Button type="submit" disabled={busy}>
           {opening ? "Keep opening" : "Add opening"}
         </Button>
-        {opening && (
-          <Button
-            variant="outline-primary"
-            disabled={busy}
-            onClick={() => void write(`openings/${opening.slug}`, {}, "remove", "DELETE")}
-          >
-            Remove
-          </Button>
-        )}
       </div>
     </Entry>
   );

@@ -142,6 +142,7 @@ export type LooseEnd = Answer<"/api/aircraft/{slug}/loose-ends">["results"][numb
 export type Photo = Answer<"/api/aircraft/{slug}/photos">["results"][number];
 export type Documents = Answer<"/api/aircraft/{slug}/documents">;
 export type ConflictGroup = Documents["groups"][number];
+export type Statement = Documents["statements"][number];
 export type Directive = Documents["directives"][number];
 export type Computed = Posted<"/api/aircraft/{slug}/bolt-choice">;
 export type EntryPreview = Posted<"/api/aircraft/{slug}/entry">;

@@ -67,8 +67,7 @@ export interface paths {
     get?: never;
     put?: never;
     post?: never;
-    /** @description Only one that holds nothing. */
-    delete: operations["aircraft_bays_destroy"];
+    delete?: never;
     options?: never;
     head?: never;
     /** @description Typed or dragged, it is the same. */
@@ -103,6 +102,23 @@ export interface paths {
     put?: never;
     /** @description For the kinds named, or for all that are not described yet. */
     post: operations["aircraft_bays_none_here_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/bays/{bay}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where anything lies in it. */
+    post: operations["aircraft_bays_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -221,8 +237,7 @@ export interface paths {
     get?: never;
     put?: never;
     post?: never;
-    /** @description Only one that was never closed. */
-    delete: operations["aircraft_closures_edit_destroy"];
+    delete?: never;
     options?: never;
     head?: never;
     /** @description Name, bays, plan; a closed one keeps its kind and bays. */
@@ -257,6 +272,23 @@ export interface paths {
     put?: never;
     /** @description It covers exactly these blockers as they stand, and stays visible for ever. */
     post: operations["aircraft_closures_override_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/closures/{closure}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused once it was closed. */
+    post: operations["aircraft_closures_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -982,6 +1014,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/directives/{directive}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Correct it: where it stands is worked out anew; 409 on an old version. */
+    patch: operations["aircraft_directives_partial_update"];
+    trace?: never;
+  };
   "/api/aircraft/{slug}/directives/{directive}/compliance": {
     parameters: {
       query?: never;
@@ -993,6 +1042,23 @@ export interface paths {
     put?: never;
     /** @description A deviation needs approval, reference and reason, and is a ledger entry. */
     post: operations["aircraft_directives_compliance_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/directives/{directive}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused once it was done or deviated from; 409 on an old version. */
+    post: operations["aircraft_directives_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -1474,12 +1540,28 @@ export interface paths {
     get?: never;
     put?: never;
     post?: never;
-    /** @description It stays in the history. */
-    delete: operations["aircraft_openings_destroy"];
+    delete?: never;
     options?: never;
     head?: never;
     /** @description 409 with both sides on an old version. */
     patch: operations["aircraft_openings_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/openings/{opening}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It stays in the history. */
+    post: operations["aircraft_openings_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
     trace?: never;
   };
   "/api/aircraft/{slug}/people": {
@@ -1769,6 +1851,40 @@ export interface paths {
     put?: never;
     /** @description A range with its unit, or a count; refused when the unit cannot be of that kind. */
     post: operations["aircraft_statements_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/statements/{statement}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Correct it: what was decided on it is asked again; 409 on an old version. */
+    patch: operations["aircraft_statements_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/statements/{statement}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Refused where a decision weighed it; 409 on an old version. */
+    post: operations["aircraft_statements_removal_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2313,6 +2429,13 @@ export interface components {
       /** Format: double */
       every_hours?: number | null;
       every_months?: number | null;
+      /**
+       * Format: double
+       * @default 10
+       */
+      warn_hours?: number;
+      /** @default 30 */
+      warn_days?: number;
     };
     /** @description Why a role ends. */
     EndInRequest: {
@@ -2520,6 +2643,12 @@ export interface components {
       fit?: components["schemas"]["FitInRequest"] | null;
       metals?: components["schemas"]["MetalsInRequest"] | null;
     };
+    /**
+     * @description * `range` - range
+     *     * `count` - count
+     * @enum {string}
+     */
+    Kind2aaEnum: "range" | "count";
     /**
      * @description * `bolt` - bolt
      *     * `nut` - nut
@@ -2833,6 +2962,31 @@ export interface components {
       primary?: boolean;
       reason?: string;
     };
+    /** @description It corrected, with what was wrong. */
+    PatchedDirectiveChangeInRequest: {
+      title?: string;
+      source?: number;
+      bays?: string[];
+      /** @description model=Fenlark, serial=12..88; pump=P-30 */
+      applies?: string;
+      steps?: string[];
+      /** Format: double */
+      first_hours?: number | null;
+      /** Format: date */
+      first_on?: string | null;
+      /** Format: double */
+      every_hours?: number | null;
+      every_months?: number | null;
+      /**
+       * Format: double
+       * @default 10
+       */
+      warn_hours?: number;
+      /** @default 30 */
+      warn_days?: number;
+      version?: number;
+      reason?: string;
+    };
     /** @description An instrument as typed. */
     PatchedInstrumentInRequest: {
       /** @default 0 */
@@ -2964,12 +3118,30 @@ export interface components {
       revision?: string;
       /** Format: date */
       dated?: string | null;
+      reason?: string;
     };
     /** @description Another role; `was` is the one that it was seen as. */
     PatchedRoleInRequest: {
       was?: components["schemas"]["WasEnum"];
       role?: components["schemas"]["RoleEnum"];
       second_inspector?: boolean;
+    };
+    /** @description It corrected, with what was wrong. */
+    PatchedStatementChangeInRequest: {
+      thing?: string;
+      /** @default  */
+      bay?: string;
+      kind?: components["schemas"]["Kind2aaEnum"];
+      /** @default  */
+      dimension?:
+        | components["schemas"]["DimensionEnum"]
+        | components["schemas"]["BlankEnum"];
+      value?: string;
+      source?: number;
+      /** @default  */
+      page?: string;
+      version?: number;
+      reason?: string;
     };
     /** @description A stock item measured again, as it was seen. */
     PatchedStockChangeInRequest: {
@@ -3232,18 +3404,12 @@ export interface components {
       /** Format: date */
       dated?: string | null;
     };
-    /**
-     * @description * `range` - range
-     *     * `count` - count
-     * @enum {string}
-     */
-    StatementInKindEnum: "range" | "count";
     /** @description What a document says of one thing. */
     StatementInRequest: {
       thing: string;
       /** @default  */
       bay?: string;
-      kind: components["schemas"]["StatementInKindEnum"];
+      kind: components["schemas"]["Kind2aaEnum"];
       /** @default  */
       dimension?:
         | components["schemas"]["DimensionEnum"]
@@ -5127,11 +5293,23 @@ export interface components {
       at: string;
       stale: boolean;
     };
-    /** @description A bulletin and where it stands. */
+    /** @description A bulletin and where it stands; `first_hours` to `warn_days` as they were entered. */
     SourcesDirectiveShown: {
       id: number;
+      version: number;
       title: string;
+      source: number;
       cited: string;
+      applies_typed: string;
+      /** Format: double */
+      first_hours: number | null;
+      first_on: string;
+      /** Format: double */
+      every_hours: number | null;
+      every_months: number | null;
+      /** Format: double */
+      warn_hours: number;
+      warn_days: number;
       bays: string[];
       applies: {
         [key: string]: unknown;
@@ -5180,11 +5358,25 @@ export interface components {
     /** @description The Sources page. */
     SourcesSourcesShown: {
       documents: components["schemas"]["SourcesDocumentShown"][];
+      statements: components["schemas"]["SourcesStatementShown"][];
       groups: components["schemas"]["SourcesConflictGroup"][];
       odd: components["schemas"]["SourcesOddShown"][];
       directives: components["schemas"]["SourcesDirectiveShown"][];
       /** Format: double */
       hours_run: number;
+    };
+    /** @description What one document says of a thing, as it was entered. */
+    SourcesStatementShown: {
+      id: number;
+      version: number;
+      thing: string;
+      bay: string;
+      kind: string;
+      dimension: string;
+      value: string;
+      source: number;
+      cited: string;
+      page: string;
     };
     /** @description Why it was not done (RFC 9457): for people in `title`, by field in `errors`; on an old version what is kept (`theirs`) beside what was sent (`yours`). */
     Problem: {
@@ -5446,37 +5638,6 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  aircraft_bays_destroy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        bay: string;
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AircraftAircraftShown"];
-        };
-      };
-      400: components["responses"]["Problem400"];
-      403: components["responses"]["Problem403"];
-      404: components["responses"]["Problem404"];
-      409: components["responses"]["Problem409"];
-      413: components["responses"]["Problem413"];
-      415: components["responses"]["Problem415"];
-      422: components["responses"]["Problem422"];
-      503: components["responses"]["Problem503"];
-      507: components["responses"]["Problem507"];
-    };
-  };
   aircraft_bays_partial_update: {
     parameters: {
       query?: never;
@@ -5560,6 +5721,41 @@ export interface operations {
           [name: string]: unknown;
         };
         content?: never;
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_bays_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        bay: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
       };
       400: components["responses"]["Problem400"];
       403: components["responses"]["Problem403"];
@@ -5753,37 +5949,6 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  aircraft_closures_edit_destroy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        closure: string;
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AircraftAircraftShown"];
-        };
-      };
-      400: components["responses"]["Problem400"];
-      403: components["responses"]["Problem403"];
-      404: components["responses"]["Problem404"];
-      409: components["responses"]["Problem409"];
-      413: components["responses"]["Problem413"];
-      415: components["responses"]["Problem415"];
-      422: components["responses"]["Problem422"];
-      503: components["responses"]["Problem503"];
-      507: components["responses"]["Problem507"];
-    };
-  };
   aircraft_closures_edit_partial_update: {
     parameters: {
       query?: never;
@@ -5876,6 +6041,41 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ClosingClosureShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_closures_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        closure: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -7423,6 +7623,41 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  aircraft_directives_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        directive: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedDirectiveChangeInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SourcesSourcesShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_directives_compliance_create: {
     parameters: {
       query?: never;
@@ -7445,6 +7680,41 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SourcesSourcesShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_directives_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        directive: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -8519,37 +8789,6 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
-  aircraft_openings_destroy: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        opening: string;
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["AircraftAircraftShown"];
-        };
-      };
-      400: components["responses"]["Problem400"];
-      403: components["responses"]["Problem403"];
-      404: components["responses"]["Problem404"];
-      409: components["responses"]["Problem409"];
-      413: components["responses"]["Problem413"];
-      415: components["responses"]["Problem415"];
-      422: components["responses"]["Problem422"];
-      503: components["responses"]["Problem503"];
-      507: components["responses"]["Problem507"];
-    };
-  };
   aircraft_openings_partial_update: {
     parameters: {
       query?: never;
@@ -8572,6 +8811,41 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["AircraftAircraftShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_openings_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        opening: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -9235,6 +9509,76 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SourcesSourcesShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_statements_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        statement: number;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedStatementChangeInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["SourcesSourcesShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_statements_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+        statement: number;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];

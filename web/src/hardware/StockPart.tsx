@@ -5,6 +5,7 @@ import { useOutletContext } from "react-router";
 import type { StockItem, Tin } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useStock } from "../app/queries";
+import { Change } from "../kit/Change";
 import { TakeAway } from "../kit/TakeAway";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
@@ -93,18 +94,5 @@ function OneTin({ tin, may }: { tin: Tin; may: boolean }) {
         </>
       )}
     </li>
-  );
-}
-
-function Change(p: { name: string; open: boolean; set: (open: boolean) => void }) {
-  return (
-    <button
-      type="button"
-      className="plain"
-      aria-label={`Change ${p.name}`}
-      onClick={() => p.set(!p.open)}
-    >
-      {p.open ? "Leave as it is" : "Change"}
-    </button>
   );
 }

@@ -17,6 +17,11 @@ export function TakeAway(p: {
     | `controls/${string}/cables`
     | `instruments/${number}`
     | `documents/${number}`
+    | `statements/${number}`
+    | `directives/${number}`
+    | `bays/${string}`
+    | `closures/${string}`
+    | `openings/${string}`
     | `joints/${string}`
     | `stock/${number}`
     | `compounds/${number}`;

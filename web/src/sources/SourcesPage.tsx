@@ -1,30 +1,20 @@
 /** Which documents disagree, and what did we decide? Then the documents, and the bulletins. */
-import Button from "react-bootstrap/Button";
 import { useState } from "react";
-import { Link, useOutletContext } from "react-router";
+import { useOutletContext } from "react-router";
 
-import type { ConflictGroup, Documents } from "../app/api";
+import type { Documents, Statement } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useDocuments } from "../app/queries";
-import { useWrite } from "../app/useWrite";
-import { TextField } from "../kit/fields";
-import { Said, Waiting } from "../marks/Said";
-import { VerdictMark } from "../marks/VerdictMark";
-import { plural, when } from "../marks/words";
-import { Bulletins } from "./Bulletins";
-import { NewDocument } from "./NewDocument";
-import { NewStatement } from "./NewStatement";
-import { Entry } from "../kit/Entry";
+import { Change } from "../kit/Change";
 import { TakeAway } from "../kit/TakeAway";
+import { Waiting } from "../marks/Said";
+import { VerdictMark } from "../marks/VerdictMark";
+import { plural } from "../marks/words";
+import { Bulletins } from "./Bulletins";
+import { Conflict } from "./Conflict";
+import { DocumentList } from "./DocumentList";
+import { StatementForm } from "./StatementForm";
 import "./sources.css";
-
-const RELATION: Record<string, string> = {
-  disjoint: "have nothing in common",
-  overlap: "overlap only in part",
-  narrower: "agree only in part, one is narrower",
-  conflict: "give different counts",
-  agree: "agree",
-};
 
 export function SourcesPage() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -72,7 +62,7 @@ export function SourcesPage() {
             </ul>
           </>
         )}
-        {may && <NewStatement documents={data.documents} />}
+        <Statements data={data} may={may} />
       </section>
       <aside className="verdict-sheet" aria-label="Documents and bulletins">
         <DocumentList documents={data.documents} may={may} />
@@ -82,162 +72,52 @@ export function SourcesPage() {
   );
 }
 
-function Conflict({ group, may }: { group: ConflictGroup; may: boolean }) {
-  const { aircraft } = useOutletContext<FrameContext>();
-  const { write, error, busy } = useWrite();
-  const [chosen, setChosen] = useState("");
-  const [own, setOwn] = useState("");
-  const [reason, setReason] = useState("");
-  const bay = aircraft.bays.find((b) => b.slug === group.bay);
-  const travel = group.sides[0]?.key.startsWith("requirement:");
-  const decide = () => {
-    const body = { thing: group.thing, chosen: chosen === "own" ? own : chosen, reason };
-    return write("resolutions", body, `decision on ${group.thing}`);
-  };
+/** Everything that was entered from documents, also what only one of them speaks of. */
+function Statements({ data, may }: { data: Documents; may: boolean }) {
   return (
-    <section className="conflict-row" aria-label={group.thing}>
-      <h2>
-        <VerdictMark verdict={group.open ? (group.stale ? "stale" : "too close") : "in"} />{" "}
-        {group.link ? (
-          <Link to={`/a/${aircraft.slug}/${group.link}`}>{group.thing}</Link>
-        ) : (
-          group.thing
-        )}{" "}
-        {bay && <span className="quiet">{bay.name}</span>}
-      </h2>
-      <div className="sides">
-        {group.sides.map((s) => (
-          <label key={s.key} className={chosen === s.key ? "side chosen" : "side"}>
-            <span className="side-said">{s.said}</span>
-            <span>
-              {s.cited}
-              {s.page && `, page ${s.page}`}
-            </span>
-            {may && group.open && (
-              <span className="tick">
-                <input
-                  type="radio"
-                  name={group.thing}
-                  checked={chosen === s.key}
-                  onChange={() => setChosen(s.key)}
-                />
-                This one counts
-              </span>
-            )}
-          </label>
-        ))}
-      </div>
-      {group.trouble && <p>{group.trouble}</p>}
-      {group.pairs
-        .filter((p) => p.result !== "agree")
-        .map((p) => (
-          <p key={p.a + p.b} className="quiet">
-            They {RELATION[p.result]}
-            {p.both && ` (${p.both})`}.
-          </p>
-        ))}
-      {group.chosen && (
-        <p>
-          {group.stale ? "Decided before one of them changed: " : "Decided: "}
-          <strong>{group.chosen}</strong>. {group.reason}{" "}
-          <span className="quiet">
-            {group.by}, {when(group.at)}
-          </span>
+    <>
+      <h2>What documents say</h2>
+      {data.statements.length === 0 && (
+        <p className="quiet">
+          Nothing entered beyond travel. Enter what two documents both say of one thing, and where
+          they disagree it shows here before it is built in.
         </p>
       )}
-      {may && group.open && (
-        <Entry
-          label={`Decide: ${group.thing}`}
-          save={decide}
-          button="Decide"
-          off={!chosen || busy}
-          error={error}
-        >
-          {!travel && (
-            <>
-              <label className="tick">
-                <input
-                  type="radio"
-                  name={group.thing}
-                  checked={chosen === "own"}
-                  onChange={() => setChosen("own")}
-                />
-                Neither: own value
-              </label>
-              {chosen === "own" && <TextField label="Own value" value={own} set={setOwn} />}
-            </>
-          )}
-          <TextField label="Why; who answered" value={reason} set={setReason} />
-        </Entry>
+      <ul className="happened">
+        {data.statements.map((s) => (
+          <OneStatement key={s.id} one={s} documents={data.documents} may={may} />
+        ))}
+      </ul>
+      {may && (
+        <details>
+          <summary>Enter what a document says</summary>
+          <StatementForm documents={data.documents} />
+        </details>
       )}
-    </section>
+    </>
   );
 }
 
-function DocumentList({ documents, may }: { documents: Documents["documents"]; may: boolean }) {
-  const { write, error, busy } = useWrite();
-  const [revising, setRevising] = useState<number | null>(null);
-  const [revision, setRevision] = useState("");
+function OneStatement(p: { one: Statement; documents: Documents["documents"]; may: boolean }) {
+  const { one } = p;
+  const [open, setOpen] = useState(false);
+  const name = `${one.thing}, ${one.cited}`;
   return (
-    <>
-      <h2>Documents</h2>
-      <ul className="happened">
-        {documents.map((d) => (
-          <li key={d.id}>
-            <strong>{d.cited}</strong>{" "}
-            <span className="quiet">
-              {d.dated && `${d.dated}, `}
-              {plural(d.cited_by, "travel requirement")}
-            </span>{" "}
-            {may && revising !== d.id && (
-              <button
-                type="button"
-                className="plain"
-                onClick={() => {
-                  setRevising(d.id);
-                  setRevision("");
-                }}
-              >
-                Revise or take away
-              </button>
-            )}
-            {revising === d.id && (
-              <Entry
-                label={`New revision of ${d.title}`}
-                save={() => {
-                  const body = { version: d.version, revision };
-                  void write(`documents/${d.id}`, body, `revision of ${d.title}`, "PATCH").then(
-                    (done) => done && setRevising(null),
-                  );
-                }}
-              >
-                <TextField label="Revision" value={revision} set={setRevision} />
-                <Button type="submit" disabled={busy}>
-                  Keep revision
-                </Button>
-                <p className="quiet">
-                  What was signed or decided under rev {d.revision} goes stale.
-                </p>
-              </Entry>
-            )}
-            {revising === d.id && (
-              <>
-                <TakeAway
-                  what={d.cited}
-                  at={`documents/${d.id}`}
-                  version={d.version}
-                  hint="Only a document that nothing cites can go."
-                />{" "}
-                <button type="button" className="plain" onClick={() => setRevising(null)}>
-                  Leave as it is
-                </button>
-              </>
-            )}
-          </li>
-        ))}
-      </ul>
-      {may && <NewDocument />}
-      <Said error={error} />
-    </>
+    <li>
+      <strong>{one.thing}</strong>: <span className="num">{one.value}</span> ({one.cited}
+      {one.page && `, page ${one.page}`}){" "}
+      {p.may && <Change name={name} open={open} set={setOpen} />}
+      {open && (
+        <>
+          <StatementForm
+            key={one.version}
+            documents={p.documents}
+            one={one}
+            done={() => setOpen(false)}
+          />
+          <TakeAway what={name} at={`statements/${one.id}`} version={one.version} />
+        </>
+      )}
+    </li>
   );
 }
