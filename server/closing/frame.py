@@ -67,15 +67,35 @@ class AircraftView(APIView):
             a = Aircraft.objects.select_for_update().get(pk=who.aircraft_id)
             theirs = {"name": a.name, "summary": a.summary, "datum": a.datum}
             check_version(a, given["version"], theirs, given)
+            before = _said(a)
             hours = a.hours_run
             airframe.put_aircraft(a, given)
             a.version += 1
             a.save()
             who.aircraft = a
-            if a.hours_run != hours:
-                said = f"Hours run: {a.hours_run:g}"
-                note(a, who.person, "airframe", said, judge_again(a), "airframe")
+            bays = judge_again(a) if a.hours_run != hours else []
+            changed = [
+                f"{k}: {was or 'not said'} is now {now or 'not said'}"
+                for (k, was), now in zip(before.items(), _said(a).values(), strict=True)
+                if was != now
+            ]
+            if changed:
+                note(a, who.person, "airframe", "; ".join(changed), bays, "airframe")
             return Response(frame(who))
+
+
+def _said(a: Aircraft) -> dict[str, str]:
+    """What is said of an aircraft, in words, as the journal tells a change of it."""
+    reach = "" if a.arm_m is None else f"{a.arm_m * 1e3:g} mm, {(a.arm_width_m or 0) * 1e3:g} wide"
+    return {
+        "Name": a.name,
+        "In a few words": a.summary,
+        "Datum": a.datum,
+        "Bare lengths": a.length_unit,
+        "Hours run": f"{a.hours_run:g}",
+        "Reach of an arm": reach,
+        "Facts": ", ".join(f"{k}={v}" for k, v in a.facts.items()),
+    }
 
 
 def add(request: Request, slug: str, kind: Kind) -> Response:

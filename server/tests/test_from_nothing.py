@@ -162,6 +162,9 @@ class Airframe(OwnPlane):
         )
         self.assertAlmostEqual(again["arm_mm"], 660.4)
         self.assertEqual(again["facts"], {"model": "Test", "serial": 40, "engine": "E-1"})
+        told = self.get("since")["changes"][0]["said"]
+        self.assertIn(f"Datum: {frame['datum']} is now firewall; Bare lengths: mm is now in", told)
+        self.assertIn("Reach of an arm: not said is now 660.4 mm, 127 wide", told)
         body["version"] += 1
         for field, change in (
             ("arm", {"arm": "3 m"}), ("arm", {"arm": ""}), ("arm_width", {"arm_width": ""}),

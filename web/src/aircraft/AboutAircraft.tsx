@@ -39,7 +39,7 @@ export function AboutAircraft({ aircraft: a }: { aircraft: Aircraft }) {
         label="About the aircraft"
         save={() => {
           const { hours, ...rest } = v;
-          const body = { ...rest, hours_run: Number(hours), length_unit: unit, version: a.version };
+          const body = { ...rest, hours_run: hours, length_unit: unit, version: a.version };
           void write("", body, "the aircraft", "PATCH");
         }}
         className=""
