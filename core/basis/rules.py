@@ -14,7 +14,7 @@ import types
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, Any, TypeVar, Union, get_args, get_origin, get_type_hints
+from typing import Any, TypeVar, Union, get_args, get_origin, get_type_hints
 
 from core.basis.forms import (
     Field,
@@ -78,9 +78,7 @@ class Declared:
     @cached_property
     def _single(self) -> Field:
         hint = get_type_hints(self.compute, include_extras=True)["return"]
-        named = get_origin(hint) is Annotated
-        f = field_of("value", hint, True)
-        return f if named else dataclasses.replace(f, doc=self.title)
+        return field_of("value", hint, True)
 
     def run(self, inputs: Any) -> dict[str, Any]:
         """The outputs for these inputs, both under the page's names and units.

@@ -13,6 +13,8 @@ from unittest.mock import patch
 import numpy as np
 
 from core.basis.refused import Refused, numbers
+from core.basis.uncertainty import Contribution, combine
+from core.basis.vectors import minus, size
 from core.basis.verdicts import judge
 from core.cables.done import Did, Done, Read
 from core.cables.judging import tension_check
@@ -39,9 +41,11 @@ from core.controls.linkage.advising import Aim
 from core.controls.linkage.arm_holes import arm_holes
 from core.controls.linkage.contact import Stop
 from core.controls.linkage.document import document_from
+from core.controls.linkage.mechanism import Body, ByInput, ByRod, End, Mechanism, Rod
+from core.controls.linkage.solving import _wrapped, plan, solve
 from core.controls.template import Card, template
-from core.controls.travel import judge_sets
-from core.controls.verdict import Measurement
+from core.controls.travel import ReadingSet, Surface, judge_sets, measurement
+from core.controls.verdict import MOST_REPEATS, Measurement, judge_readings
 from core.hardware.fit import fit
 from core.rulebook import RULES, rule
 from core.rulebook.__main__ import main, table
@@ -154,8 +158,79 @@ class Linkages(TestCase):
         del body["id"]
         self.assertEqual(told(document_from, file)[0], "bodies.1.weight")
 
+    def test_an_output_is_moved_by_an_input_that_there_is(self):
+        for moved, field in (("", ""), ("pitch", ""), ("yaw", "outputs.elevator.input")):
+            file = json.loads(json.dumps(ELEVATOR))
+            file["outputs"]["elevator"]["input"] = moved
+            self.assertEqual(told(document_from, file)[0], field, moved)
+
+    def test_sixty_rods_may_be_told_and_no_more(self):
+        file = json.loads(json.dumps(ELEVATOR))
+        file["stops"] = [{"id": f"s{n}", "body": "stick", "side": "min"} for n in range(60)]
+        self.assertNotEqual(told(document_from, file), ("stops", "must be at most 60"))
+        file["stops"].append({"id": "s60", "body": "stick", "side": "min"})
+        self.assertEqual(told(document_from, file), ("stops", "must be at most 60"))
+
+    def test_a_slide_pushed_from_either_side_stands_at_its_place_and_keeps_its_rod(self):
+        for ahead in (0.3, -0.3):
+            ends = {"end": (2.0, 0.0, 0.0)}
+            slide = Body("slide", "slide", (1.0, 0.0, 0.0), ByRod("rod"), points=ends)
+            at = (2.0 + ahead, 0.0, 0.1)
+            tip = {"tip": (2.0 + ahead, 0.0, 0.05)}
+            lever = Body("lever", "turn", (0.0, 1.0, 0.0), ByInput("pull"), at, tip)
+            rod = Rod("rod", End("slide", "end"), End("lever", "tip"))
+            p = plan(Mechanism("m", {"pull": "rad"}, (slide, lever), (rod,)))
+            motion = solve(p, {"pull": np.array([-0.3, 0.0, 0.3])})
+            self.assertAlmostEqual(float(motion.q["slide"][1]), 0.0, 12)
+            length = size(minus(motion.at(rod.a), motion.at(rod.b)))
+            np.testing.assert_allclose(length, p.lengths["rod"], atol=1e-12)
+
+    def test_an_angle_is_told_within_half_a_turn(self):
+        for turns in range(-3, 4):
+            for rest in (-3.1, -1.0, 0.0, 2.0, math.pi):
+                self.assertAlmostEqual(float(_wrapped(rest + turns * 2.0 * math.pi)), rest, 9)
+
 
 class Travel(TestCase):
+    def test_readings_are_numbers(self):
+        for value in (math.nan, math.inf):
+            m = Measurement((0.1, value), 0.001, 0.001)
+            self.assertEqual(told(judge_readings, m, 0.0, 0.2)[0], "readings")
+
+    def test_repeats_are_advised_up_to_the_most_and_no_further(self):
+        """Brute force: the fewest of n + 1 to the most that brings U within the margin."""
+        seen = set()
+        for margin in np.linspace(0.00115, 0.0013, 120):
+            readings = (0.1 - 0.003, 0.1 + 0.003, 0.1)
+            m = Measurement(readings, 0.0004, 0.0001)
+            judged = judge_readings(m, 0.1 - margin, 0.5)
+            if judged.advice is None:
+                continue
+            settled = [n for n in range(4, 60) if self.U_of(n) <= margin * (1 + 1e-9)]
+            fewest = min(settled, default=None)
+            fits = fewest if fewest is not None and fewest <= MOST_REPEATS else None
+            self.assertEqual(judged.advice.repeats_total, fits, margin)
+            seen.add(fewest)
+        self.assertTrue({MOST_REPEATS, MOST_REPEATS + 1} <= seen, seen)
+
+    def U_of(self, n):
+        dof = n - 1
+        repeats = Contribution(0.003 / math.sqrt(n), float(dof), "repeats")
+        parts = (
+            Contribution(0.0004 / math.sqrt(3.0), None, "accuracy"),
+            Contribution(0.0001 / math.sqrt(12.0), None, "resolution"),
+            repeats,
+        )
+        return combine(parts).U
+
+    def test_with_no_word_of_a_better_instrument_the_accuracy_that_would_do_is_still_told(self):
+        rough = ReadingSet(
+            "gauge_difference", (0.4,), 0.004, 0.0001, neutral=(0.0,), zero="fixed surface"
+        )
+        judged = judge_readings(measurement(Surface("trailing_edge_up"), rough), 0.397, None)
+        self.assertEqual(judged.advice.settles, "instrument")
+        self.assertLess(judged.advice.accuracy_needed, 0.004)
+
     def test_the_wrong_way_is_told_where_no_travel_that_way_is_asked(self):
         said = "The surface moved the wrong way."
         for reading, lo, hi, wrong in (
@@ -192,9 +267,25 @@ class Book(TestCase):
             main()
         self.assertEqual(out.getvalue().strip(), table())
 
+    def test_the_one_value_that_a_rule_gives_has_words(self):
+        single = [r for r in RULES.values() if [o.name for o in r.entry.outputs] == ["value"]]
+        self.assertTrue(all(r.entry.outputs[0].doc for r in single))
+
 
 class Small(TestCase):
     """One border each."""
+
+    def test_the_sides_of_a_loop_turn_its_driven_lever_opposite_ways(self):
+        for turned in (1, -1):
+            file = json.loads(json.dumps(RUDDER))
+            if turned < 0:
+                file["driven"]["axis"] = [-x for x in file["driven"]["axis"]]
+            rigged = Rigged(rigging_from(file))
+            ways = [rigged.pulls_positive(side) for side in SIDES]
+            self.assertEqual(sorted(ways), [-1, 1])
+            if turned > 0:
+                before = ways
+        self.assertEqual(ways, [-way for way in before])
 
     def test_an_airframe_s_part_needs_its_material_and_its_length(self):
         for left_out in ("material", "length"):

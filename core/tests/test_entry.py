@@ -1,5 +1,6 @@
 """The entry bar understands short lines with the aircraft's own names, and guesses nothing."""
 
+from dataclasses import replace
 from unittest import TestCase
 
 from core.basis.refused import Refused
@@ -48,6 +49,16 @@ class EntryLine(TestCase):
         ]:
             with self.subTest(line=line):
                 self.assertEqual(read(line), want)
+
+    def test_a_page_named_in_full_is_meant_though_a_bay_or_another_page_begins_so(self):
+        names = replace(NAMES, pages=("lane print", "lane"), bays=(("side", "Lane side"),))
+        self.assertEqual(understand("go lane", names), Jump("lane"))
+        with self.assertRaises(Ambiguous):
+            understand("go lan", names)
+
+    def test_after_the_colon_of_a_loose_end_no_joint_is_offered(self):
+        self.assertIn("loose elevator bellcrank bolt", complete("loose elev", NAMES))
+        self.assertEqual(complete("loose elevator bellcrank bolt: elev", NAMES), ())
 
     def test_joints_loose_ends_and_notes(self):
         for line, want in [
