@@ -40,7 +40,7 @@ class Workings(TestCase):
         """Every step can be typed, and the rule's own answers are among the results."""
         made, answer = working(rule_id, inputs, unit), rule(rule_id).run(inputs)
         for step in made.steps:
-            if step.worked in ("given", "Student's t"):
+            if step.worked in ("given", "Student's t", "by trial"):
                 continue
             got = typed(step.worked)
             scale = max(abs(step.value), 1e-3, *(abs(s.value or 0) for s in made.steps))
@@ -92,12 +92,72 @@ class Workings(TestCase):
         inputs = {"chord_mm": chord, "offset_mm": offset, "practice": practice, "u_offset_mm": 0.5}
         self.check("controls.edge_offset", inputs | {"phi_deg": 3.0}, "deflection_deg")
 
+    @given(st.floats(9.9, 10.1), st.floats(9.9, 10.1), small, st.sampled_from(["turn", "press"]))
+    def test_a_fit(self, hole, shaft, u, need):
+        inputs = {"hole_m": [hole / 1e3], "shaft_m": [shaft / 1e3, shaft / 1.001e3], "need": need}
+        inputs |= {"u_hole_m": u / 1e5, "u_shaft_m": u / 1e5}
+        made = self.check("hardware.fit", inputs)
+        self.ends(made, rule("hardware.fit").run(inputs), "clearance_m", "tightest_m", "loosest_m")
+        self.judged(made, rule("hardware.fit").run(inputs)["verdict"])
+
+    def ends(self, made, answer, *names):
+        """The rule's lengths, m, are among the steps', mm."""
+        for name in names:
+            near = min(abs(s.value - answer[name] * 1e3) for s in made.steps if s.unit == "mm")
+            self.assertLess(near, 1e-9, name)
+
+    def judged(self, made, verdict):
+        """The worst that a step says of a limit is the rule's verdict."""
+        said = " ".join(s.says for s in made.steps)
+        word = {"in": "inside by it", "too close": "too close to call", "out": "outside by more"}
+        self.assertIn(word[verdict], said)
+        if verdict != "out":
+            self.assertNotIn("outside by more", said)
+        if verdict == "in":
+            self.assertNotIn("too close", said)
+
+    @given(st.floats(0, 6), st.floats(-0.2, 0.2), st.floats(0, 0.2), st.booleans(), small)
+    def test_a_fitting_near_a_fairlead(self, apart, low, high, behind, u):
+        item = [5.0 + apart, 5.3 + apart] if behind else [1.0, 1.3]
+        place = [4.5, 5.0] if behind else [1.3 + apart, 1.4 + apart]
+        inputs = {"item": item, "obstacle": place, "travel": [-abs(low), high], "u_m": u / 1e3}
+        made, answer = (
+            self.check("cables.travel_gap", inputs),
+            rule("cables.travel_gap").run(inputs),
+        )
+        self.ends(made, answer, "gap_m")
+        self.judged(made, answer["verdict"])
+
+    @given(st.floats(0.1, 3.0), small)
+    def test_a_guard(self, gap, u):
+        inputs = {"present": True, "cable_diameter_m": 3.2e-3, "gap_m": gap / 1e3, "u_m": u / 1e4}
+        self.judged(
+            self.check("cables.guard_check", inputs),
+            rule("cables.guard_check").run(inputs)["verdict"],
+        )
+
+    def test_a_proof_load_and_a_bolt_end_at_the_rule_s_own_lengths(self):
+        for name, ends in (
+            ("cables.proof_load", ("set_m",)),
+            ("hardware.bolt_check", ("threads_in_bearing_m", "bottom_margin_m")),
+        ):
+            for case in RULES[name].cases:
+                if "refused" not in case.expect:
+                    made = working(name, case.inputs)
+                    self.ends(made, rule(name).run(case.inputs), *ends)
+
     def test_every_worked_case_of_a_rule_with_steps_is_worked_to_its_answer(self):
         ends = {
             "controls.verdict": ("y", "U"), "controls.symmetry": ("difference_deg",),
             "controls.ratio": ("ratio",), "controls.repeatability": ("hysteresis_deg",),
             "controls.edge_offset": ("deflection_deg",),
             "hardware.torque_setting": ("at_nut_low_Nm", "at_nut_high_Nm"),
+            "hardware.fit": (), "hardware.bolt_check": ("protrusion_threads",), "cables.cable_size_check": (),
+            "cables.guard_check": (), "cables.travel_gap": (), "cables.proof_load": ("required_N", "ae_N"),
+            "cables.tension_at_temperature": ("slope_N_per_K", "stiffness_N_per_m", "tension_N"),
+            "cables.sideways_pull": ("tension_under_pull_N", "tension_N"),
+            "cables.plucked_tension": ("ideal_N", "low_N", "high_N", "tension_N", "u_tension_N"),
+            "cables.chart_tension": ("value",), "cables.turnbuckle_threads": (),
         }  # fmt: skip
         self.assertEqual(set(ends), set(WORKINGS))
         for rule_id in WORKINGS:

@@ -33,6 +33,8 @@ def database(url: str) -> dict[str, Any]:
         "CONN_MAX_AGE": int(os.environ.get("ASHLANE_CONN_MAX_AGE", "0")),
         # A connection kept from before the database went away is made anew, not stumbled over.
         "CONN_HEALTH_CHECKS": True,
+        # What is asked again and again is planned once for each connection, not each time.
+        "OPTIONS": {"server_side_binding": True, "prepare_threshold": 2},
         "TEST": {"NAME": os.environ.get("ASHLANE_TEST_DB", f"test_{parts.path.strip('/')}")},
     }
 

@@ -1,119 +1,23 @@
-"""How a rule came to its number: steps that a person can follow with a calculator.
-
-A working repeats the rule's formula in plain arithmetic, from the page's own inputs; the tests
-hold each against the rule itself. Values are in the page's units, `unit` is the answer's.
-"""
+"""How the travel rules came to their numbers."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
-from typing import Any
 
-from core.basis.uncertainty import Contribution, combine, of_repeats, of_resolution, rectangular
+from core.basis.uncertainty import Contribution, of_repeats, of_resolution, rectangular
 from core.controls.verdict import Measurement, judge_readings, range_of
-from core.rulebook.registry import rule
-
-DEGREE = "°"
-Inputs = Mapping[str, Any]
-
-
-@dataclass(frozen=True)
-class Step:
-    """What is worked out, how it is written on a calculator, and what comes out."""
-
-    says: str
-    worked: str
-    value: float | None
-    unit: str = ""
-
-
-@dataclass(frozen=True)
-class Share:
-    """One contribution: standard uncertainty `u` in the answer's unit, and its share of u²."""
-
-    name: str
-    u: float
-    share: float
-
-
-@dataclass(frozen=True)
-class Working:
-    """Steps in their order, and what the uncertainty is made of, largest first."""
-
-    steps: tuple[Step, ...]
-    shares: tuple[Share, ...] = ()
-
-
-def working(rule_id: str, inputs: Inputs, unit: str = "", read_in: str = "") -> Working:
-    """How a rule's answer for these inputs comes about; no steps where none are written.
-
-    unit: of the answer, for a rule that takes any. read_in: of its readings. Refuses what the
-    rule refuses.
-    """
-    made = WORKINGS.get(rule_id)
-    answer = rule(rule_id).run(inputs)
-    return Working(()) if made is None else made(inputs, answer, unit, read_in or unit)
-
-
-def n(value: float) -> str:
-    """A number as one types it into a calculator: six digits, a minus that can be read."""
-    return f"{value:.6g}".replace("-", "−")
-
-
-def total(values: Sequence[float]) -> str:
-    """A sum as written."""
-    text = " + ".join(n(v) if v >= 0 else f"({n(v)})" for v in values)
-    return f"({text})" if len(values) > 1 else text
-
-
-def mean_of(values: Sequence[float], what: str, unit: str) -> Step:
-    """The step of a mean."""
-    mean = math.fsum(values) / len(values)
-    if len(values) == 1:
-        return Step(f"{what}: one reading", n(mean), mean, unit)
-    worked = f"{total(values)} / {len(values)}"
-    return Step(f"Mean of {len(values)} {what}", worked, mean, unit)
-
-
-def shares_of(parts: Sequence[Contribution]) -> tuple[Share, ...]:
-    """Contributions with their shares of the whole, largest first; what is nothing is left out."""
-    whole = math.fsum(p.u**2 for p in parts)
-    found = [Share(p.name or "other", p.u, p.u**2 / whole) for p in parts if p.u > 0]
-    return tuple(sorted(found, key=lambda s: -s.share))
-
-
-def combined_steps(parts: Sequence[Contribution], unit: str) -> list[Step]:
-    """Quadrature, coverage factor, expanded uncertainty."""
-    kept = [p for p in parts if p.u > 0]
-    c = combine(parts)
-    if not kept:
-        return [Step("Uncertainty: nothing is known that would make one", "0", 0.0, unit)]
-    squares = " + ".join(f"{n(p.u)}²" for p in kept)
-    known = "freedom is infinite" if c.nu_eff is None else f"{c.nu_eff:.0f} degrees of freedom"
-    return [
-        Step("All contributions together", f"√({squares})", c.u, unit),
-        Step(f"Coverage factor at 95 %, {known}", "Student's t", c.k),
-        Step("Uncertainty U", f"{n(c.k)} × {n(c.u)}", c.U, unit),
-    ]
-
-
-def compared(y: float, U: float, lo: float | None, hi: float | None, unit: str) -> list[Step]:
-    """How far each limit is from the value, beside U."""
-    steps = []
-    for what, limit, room in (
-        ("low", lo, None if lo is None else y - lo),
-        ("high", hi, None if hi is None else hi - y),
-    ):
-        if limit is None or room is None:
-            continue
-        is_in = "at least U: inside by it" if room >= U else "less than U: too close to call by it"
-        is_in = "outside by more than U" if room < -U else is_in
-        first, second = (y, limit) if what == "low" else (limit, y)
-        worked = f"{n(first)} − {n(second)}" if second >= 0 else f"{n(first)} + {n(-second)}"
-        steps.append(Step(f"Room to the {what} limit, {is_in}", worked, room, unit))
-    return steps
+from core.rulebook.workings.steps import (
+    DEGREE,
+    Inputs,
+    Step,
+    Working,
+    combined_steps,
+    compared,
+    mean_of,
+    n,
+    shares_of,
+    total,
+)
 
 
 def _verdict(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
@@ -234,25 +138,10 @@ def _edge(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
     return Working(tuple(steps))
 
 
-def _torque(i: Inputs, answer: Inputs, unit: str, read_in: str) -> Working:
-    wrench, drag = float(i["wrench_m"]), i.get("drag_Nm") or 0.0
-    reach = wrench + (i.get("extension_m") or 0.0) * math.cos(i.get("extension_angle_rad") or 0.0)
-    steps = []
-    for end in ("low", "high"):
-        at_nut, low = answer[f"at_nut_{end}_Nm"], answer[f"set_{end}_Nm"]
-        said = f"At the nut, {end} end, with the nut's own drag"
-        steps.append(Step(said, f"{n(at_nut - drag)} + {n(drag)}", at_nut, "N·m"))
-        if reach != wrench:
-            worked = f"{n(at_nut)} × {n(wrench)} / {n(reach)}"
-            steps.append(Step(f"Wrench set to, {end} end", worked, low, "N·m"))
-    return Working(tuple(steps))
-
-
-WORKINGS: Mapping[str, Callable[[Inputs, Inputs, str, str], Working]] = {
+WORKINGS = {
     "controls.verdict": _verdict,
     "controls.symmetry": _symmetry,
     "controls.ratio": _ratio,
     "controls.repeatability": _repeatability,
     "controls.edge_offset": _edge,
-    "hardware.torque_setting": _torque,
 }
