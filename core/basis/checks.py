@@ -55,7 +55,8 @@ class Check:
     put into its bay (none: along the whole of its subject).
     state: the gate step's word (empty: follows from the verdict). concern: its name in gates
     and overrides. quiet: listed only while it does not pass. later: what the calendar alone
-    makes of it, earliest first. rule, inputs: what gave it, under the page's names.
+    makes of it, earliest first. rule, inputs: what gave it, under the page's names; origins:
+    where each input comes from, in words.
     """
 
     key: str
@@ -74,6 +75,7 @@ class Check:
     rule: str = ""
     edition: int = 0
     inputs: Mapping[str, Any] = field(default_factory=dict)
+    origins: Mapping[str, str] = field(default_factory=dict)
     part: str = ""
     side: str = ""
     at: tuple[float, ...] = ()

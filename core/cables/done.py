@@ -33,7 +33,10 @@ RIGGING = ("neutral locked", "tension set", "travel set", "stops set", "sense se
 
 @dataclass(frozen=True)
 class Read:
-    """A tension of one side, N, or where the driven lever stands, rad (method `straight`)."""
+    """A tension of one side, N, or where the driven lever stands, rad (method `straight`).
+
+    origin: by whom, when and with what it was measured, in words.
+    """
 
     key: int
     side: str
@@ -45,6 +48,7 @@ class Read:
     calibration_due: date | None = None
     rule: str = ""
     inputs: Mapping[str, Any] = field(default_factory=dict)
+    origin: str = ""
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ from core.cables.done import SAME_K, Done, Read, best
 from core.cables.judging_ends import end_checks, inspection_checks
 from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
+from core.cables.origins import origins, with_origins
 from core.cables.rigging import EDGE_AFT_M, Rigged
 from core.cables.setting import Today, today
 from core.cables.setting import judged as judge_tension
@@ -28,11 +29,17 @@ from core.cables.turnbuckle import turnbuckle_threads
 def judge(
     rigged: Rigged, done: Done, control: str, primary: bool, ends: tuple[str, str]
 ) -> Iterable[Check]:
-    """Every check of a loop.
+    """Every check of a loop, with where its inputs come from.
 
     control: which it moves. primary: a person's word, for the least cable size. ends: both
     ends of the driver's travel in words, empty where they have none.
     """
+    return with_origins(_judge(rigged, done, control, primary, ends))
+
+
+def _judge(
+    rigged: Rigged, done: Done, control: str, primary: bool, ends: tuple[str, str]
+) -> Iterable[Check]:
     for side in SIDES:
         cable = rigged.rigging.cables[side]
         yield size_check(cable, primary)
@@ -102,7 +109,14 @@ def tension_check(rigged: Rigged, side: str, done: Done) -> Check:
         said += f" {_to_settle(rigged, band, speaks)}"
     verdict, said = overdue(speaks, verdict, said)
     verdict, said = agreeing(rows, verdict, said)
-    return replace(blank, said=said, verdict=verdict, rule=speaks.rule, inputs=speaks.inputs)
+    return replace(
+        blank,
+        said=said,
+        verdict=verdict,
+        rule=speaks.rule,
+        inputs=speaks.inputs,
+        origins=origins(speaks.rule, speaks.inputs, speaks.origin),
+    )
 
 
 def _to_settle(rigged: Rigged, band: Today, speaks: Read) -> str:

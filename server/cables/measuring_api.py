@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 
 from core.basis.quantities import LBF, parse
 from core.basis.refused import Refused
+from core.cables.origins import origins
 from core.cables.recording import MOST_BYTES
 from core.cables.rigging import Rigged
 from core.rulebook import rule
@@ -97,7 +98,9 @@ class TryView(APIView):
                 u_N=m.u,
                 said=_tried_said(given["method"], m.result),
                 result=m.result,
-                why=why(m.rule, m.inputs) if m.rule else None,
+                why=why(m.rule, m.inputs, origins(m.rule, m.inputs, "measured now"))
+                if m.rule
+                else None,
             )
         )
 
@@ -155,7 +158,7 @@ class HearView(APIView):
                 high_N=m.result["high_N"],
                 tension_N=m.value,
                 u_N=m.u,
-                why=why(m.rule, m.inputs),
+                why=why(m.rule, m.inputs, origins(m.rule, m.inputs, "measured now")),
             )
         )
 

@@ -12,13 +12,14 @@ from core.cables.forces import Load, bracket_load
 from core.cables.judging_ends import slide_inputs
 from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
+from core.cables.origins import origins, with_origins
 from core.cables.rigging import Rigged
 from core.cables.words import CAUTION
 from server.cables import shapes
 from server.cables.events import told
 from server.cables.keeping import file_of, rigging_of
 from server.cables.models import Loop
-from server.cables.standing import Stands, showing, stands
+from server.cables.standing import Stands, measured, showing, stands
 from server.cables.trade import ends_of_travel
 from server.config.words import Word
 from server.controls.models import Control
@@ -108,7 +109,7 @@ def solved(rigged: Rigged, control: Control) -> shapes.Solved:
     boxes = boxes_of(control.aircraft_id)
     nearest = {(n.side, n.fitting): n for n in rigged.nearest()}
     supports = rigged.supports()
-    checks = placed(geometry_checks(rigged, ends_of_travel(control)), boxes)
+    checks = placed(with_origins(geometry_checks(rigged, ends_of_travel(control))), boxes)
     return shapes.Solved(
         positions=[_position(rigged, i) for i in range(0, len(rigged.states), SHOWN)],
         supports=[_support(a, checks, boxes) for a in supports],
@@ -252,7 +253,7 @@ def _reading(r: Any, stand: Stands) -> shapes.ReadingShown:
         at=r.at.isoformat(),
         current=current,
         check_reading=r.check_reading,
-        why=why(r.rule, r.inputs) if r.rule else None,
+        why=why(r.rule, r.inputs, origins(r.rule, r.inputs, measured(r))) if r.rule else None,
         recording=bool(r.recording),
     )
 

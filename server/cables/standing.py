@@ -61,7 +61,14 @@ def _read(r: CableReading) -> Read:
         date.fromisoformat(due) if due else None,
         r.rule,
         r.inputs,
+        measured(r),
     )
+
+
+def measured(r: CableReading) -> str:
+    """By whom, when and with what it was measured."""
+    tool = f" with {r.instrument_was['name']}" if r.instrument_was.get("name") else ""
+    return f"measured {r.at.date().isoformat()} by {r.by.name}{tool}"
 
 
 def showing(cable: Cable) -> tuple[float, float] | None:

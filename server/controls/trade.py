@@ -60,6 +60,7 @@ def _requirement(c: Control, r: Requirement) -> Iterable[Check]:
         rule=why.get("rule", ""),
         edition=why.get("edition", 0),
         inputs=why.get("inputs", {}),
+        origins=why.get("origins", {}),
     )
     conflict = a.result.get("conflict") if a else None
     if conflict and not conflict.get("decided") and _first(conflict, r.pk):

@@ -15,6 +15,19 @@ from server.kit.showing import Why, why
 
 DEG = math.degrees(1.0)
 
+SURFACE = "the surface's measures"
+OF_THE_SURFACE = {
+    "chord_mm",
+    "u_chord_mm",
+    "phi_deg",
+    "u_phi_deg",
+    "sweep_deg",
+    "u_sweep_deg",
+    "dihedral_deg",
+    "positive",
+    "neutral_u_deg",
+}
+
 
 def shown_set(
     s: RowSet, form: Measurement | Missing, judged: Judged | Missing, r: Requirement
@@ -75,14 +88,12 @@ def _origins(s: RowSet, r: Requirement) -> dict[str, str]:
     """Where each input of a verdict came from, in words."""
     page = f", {r.page}" if r.page else ""
     cited = f"{r.source.cited}{page}: {r.as_typed}"
-    typed = "; ".join(row.as_typed for row in s.rows)
-    by = ", ".join(dict.fromkeys(f"{x.taken_by.name} {x.taken_at:%Y-%m-%d}" for x in s.rows))
-    instrument = f"{s.rows[0].instrument_was['name']}, as entered"
+    typed, _, instrument = _read(s)
     way = f"worked out from the way of measuring ({s.core.method.replace('_', ' ')})"
     return {
         "lo": cited,
         "hi": cited,
-        "readings": f"typed {typed}; {by}",
+        "readings": typed,
         "accuracy": instrument,
         "resolution": instrument,
         "sensitivity": way,
@@ -93,6 +104,13 @@ def _origins(s: RowSet, r: Requirement) -> dict[str, str]:
     }
 
 
+def _read(s: RowSet) -> tuple[str, str, str]:
+    """What was typed, by whom and when, and with what."""
+    by = ", ".join(dict.fromkeys(f"{x.taken_by.name} {x.taken_at:%Y-%m-%d}" for x in s.rows))
+    typed = "; ".join(row.as_typed for row in s.rows)
+    return f"typed {typed}; {by}", by, f"{s.rows[0].instrument_was['name']}, as entered"
+
+
 def method_why(surface: Surface, s: RowSet) -> Why | None:
     """The rule of the way of measuring, without limits."""
     by = {
@@ -101,7 +119,16 @@ def method_why(surface: Surface, s: RowSet) -> Why | None:
         "edge_offset": _edge,
         "included_angle": _included,
     }
-    return why(f"controls.{s.core.method}", by[s.core.method](surface, s))
+    inputs = by[s.core.method](surface, s)
+    typed, by_whom, instrument = _read(s)
+    start = "the readings at neutral"
+    known = dict.fromkeys(("readings_deg", "reading_deg", "offset_mm", "included_deg"), typed)
+    known |= dict.fromkeys(("accuracy_deg", "resolution_deg"), instrument)
+    known |= dict.fromkeys(("u_reading_deg", "u_offset_mm"), f"{instrument}, and the spread")
+    known |= dict.fromkeys(("neutral_deg", "neutral_included_deg", "u_neutral_deg"), start)
+    said = f"said with the reading; {by_whom}"
+    where = {k: SURFACE if k in OF_THE_SURFACE else known.get(k, said) for k in inputs}
+    return why(f"controls.{s.core.method}", inputs, where)
 
 
 def _u_reading(values: tuple[float, ...], s: RowSet) -> float:

@@ -13,6 +13,7 @@ from core.hardware.torque import at_nut
 from core.rulebook.registry import rule
 from server.aircraft.models import Aircraft
 from server.hardware.models import Compound, Joint, JointEvent
+from server.hardware.origins import told
 from server.hardware.securing import folded, state, torqued_at, waiting
 from server.kit.records import held
 
@@ -45,7 +46,7 @@ def judge_joint(joint: Joint) -> None:
 def checks_of(joint: Joint) -> list[Check]:
     """What each rule says of a joint whose derived fields are set."""
     _, torque = folded(_events(joint))
-    return [c for c in _checks(joint, torque) if c]
+    return [told(joint, c, torque) for c in _checks(joint, torque) if c]
 
 
 def _events(joint: Joint) -> list[JointEvent]:

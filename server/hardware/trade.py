@@ -22,7 +22,7 @@ def _bays(aircraft: int) -> Iterable[str]:
 
 def _joints(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
     rows = Joint.objects.filter(aircraft=aircraft).select_related(*WITH)
-    rows = rows.prefetch_related("events__instrument")
+    rows = rows.prefetch_related("events__instrument", "events__by")
     if subjects is not None:
         rows = rows.filter(slug__in=subjects)
     for j in rows:

@@ -41,6 +41,7 @@ class Check(models.Model):
     rule = models.CharField(max_length=60, blank=True)
     edition = models.PositiveIntegerField(default=0)
     inputs = models.JSONField(default=dict)
+    origins = models.JSONField(default=dict)
     part = models.CharField(max_length=20, blank=True)
     side = models.CharField(max_length=4, blank=True)
 

@@ -72,7 +72,7 @@ def row_shown(r: Row) -> CheckShown:
         state=r.state,
         bays=r.bays,
         due=r.due_on.isoformat() if r.due_on else "",
-        why=why(r.rule, r.inputs) if r.rule else None,
+        why=why(r.rule, r.inputs, r.origins) if r.rule else None,
     )
 
 
@@ -89,5 +89,5 @@ def check_shown(c: Check) -> CheckShown:
         state=c.word,
         bays=list(c.bays),
         due=c.later[0].on.isoformat() if c.later else "",
-        why=why(c.rule, c.inputs) if c.rule else None,
+        why=why(c.rule, c.inputs, c.origins) if c.rule else None,
     )

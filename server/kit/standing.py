@@ -46,6 +46,7 @@ COMPARED = (
     "rule",
     "edition",
     "inputs",
+    "origins",
     "part",
     "side",
 )
@@ -123,6 +124,7 @@ def _row(aircraft: int, name: str, subject: Judged, place: int, c: Check) -> Row
         rule=c.rule,
         edition=c.edition,
         inputs=dict(c.inputs),
+        origins=dict(c.origins),
         part=c.part,
         side=c.side,
     )

@@ -66,6 +66,12 @@ class EveryWhy(OnTheDemo):
                 with self.subTest(page=page, at=at):
                     self.assertLessEqual(set(why["inputs"]), set(known))
 
+    def test_every_input_shown_says_where_it_comes_from(self):
+        for page, answer in self.pages():
+            for at, why, _ in whys(answer):
+                with self.subTest(page=page, at=at, rule=why["rule"]):
+                    self.assertEqual(set(why["inputs"]), set(why["origins"]))
+
 
 class Sheets(OnTheDemo):
     """Travel sheets from the readings that are listed on them, by plain arithmetic."""

@@ -344,6 +344,16 @@ def _holes(bench: Bench, one: Measured) -> list[str]:
     return said or ["No hole within 30 % of its arm mends it either: the geometry must change."]
 
 
+WHERE = dict.fromkeys(
+    ("mechanism", "input", "output", "limit_deg", "stops", "rods", "adjustable_stops"),
+    "the linkage as drawn and as built",
+) | {
+    "measured_deg": "the readings of this round",
+    "required_deg": "what the documents ask",
+    "U_deg": "the readings of this round",
+}
+
+
 def _why(d: Document, bench: Bench, one: Measured, rods: list[Item], stops: list[Item]) -> Why:
     def deg(pair: Limits) -> list[float | None]:
         return [None if v is None else v * DEG for v in pair]
@@ -377,4 +387,5 @@ def _why(d: Document, bench: Bench, one: Measured, rods: list[Item], stops: list
                 for i in stops
             ],
         },
+        WHERE,
     )

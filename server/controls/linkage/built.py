@@ -206,7 +206,9 @@ def why_engagement(b: BuiltRod, end: str) -> Any:
         if key in b.si:
             inputs[f"{key}_mm"] = b.si[key] * 1e3
     inputs["U_mm"] = b.si.get("u", 0.0) * 1e3
-    return why("controls.engagement", inputs)
+    where = dict.fromkeys(inputs, "entered with the rod")
+    where["engaged_mm"] = "measured when the rod was built, and what was turned since"
+    return why("controls.engagement", inputs, where)
 
 
 def stop_items(m: Mechanism) -> list[Item]:

@@ -78,7 +78,7 @@ def shown(row: PartCheck) -> shapes.PartCheckShown:
         verdict=row.verdict,  # type: ignore[typeddict-item]
         result=row.result,
         said=_said(row.kind, row.result),
-        why=why(row.rule, row.inputs),
+        why=why(row.rule, row.inputs, dict.fromkeys(row.inputs, "typed with this check")),
     )
 
 

@@ -64,8 +64,16 @@ def play(
         first=worst,
         verdict=out["verdict"],
         said=said,
-        why=why("hardware.free_play", inputs),
+        why=why("hardware.free_play", inputs, WHERE),
     )
+
+
+WHERE = {
+    "joints": "the linkage as drawn, with the play typed here",
+    "driven_arm_m": "the linkage as drawn",
+    "chord_m": "the surface's measures",
+    "limit_rad": "the maker's, typed here",
+}
 
 
 def _arm(d: Document, body: str, point: str) -> float:
