@@ -9,6 +9,7 @@ import django
 django.setup()
 
 from server.aircraft.models import Aircraft, Bay  # noqa: E402
+from server.config.bounds import AT_ONCE  # noqa: E402
 from server.hardware.models import Joint  # noqa: E402
 from server.kit.standing import keep_all  # noqa: E402
 
@@ -20,15 +21,18 @@ def add(here: int, every: int) -> None:
     aft = next(b for b in bays if b.slug == "aft-fuselage")
     who = Joint.objects.filter(aircraft=a)[0].changed_by
     Joint.objects.bulk_create(
-        Joint(
-            aircraft=a,
-            changed_by=who,
-            slug=f"many-{i}",
-            name=f"Bracket bolt {i}",
-            bay=aft if i < here else bays[i % len(bays)],
-            why=["not torqued"],
-        )
-        for i in range(every)
+        (
+            Joint(
+                aircraft=a,
+                changed_by=who,
+                slug=f"many-{i}",
+                name=f"Bracket bolt {i}",
+                bay=aft if i < here else bays[i % len(bays)],
+                why=["not torqued"],
+            )
+            for i in range(every)
+        ),
+        batch_size=AT_ONCE,
     )
     keep_all(a.pk)
 

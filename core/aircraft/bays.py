@@ -8,9 +8,14 @@ from dataclasses import dataclass
 from core.basis.refused import Refused, finite
 from core.clearance.bays import Box, overlapping
 
-PARTS = ("fuselage", "left wing", "right wing", "fin")
+PARTS = ("fuselage", "left wing", "right wing", "left tail", "right tail", "fin")
+# Parts that are told off along the butt line; a fin is along the water line, the rest along
+# the station.
+SPANWISE = ("left wing", "right wing", "left tail", "right tail")
 AXES = ("station", "butt line", "water line")
 LEAST_M = 0.01
+# Bays that are further apart than this leave a gap, m.
+GAP_M = 0.001
 MOST_M = 60.0
 
 
@@ -47,3 +52,22 @@ def checked_limits(given: Sequence[tuple[float, float]], field: str = "limits") 
 def overlaps(bays: dict[str, Limits]) -> tuple[tuple[str, str], ...]:
     """Pairs of bays that share a volume; walls that touch do not count."""
     return overlapping([limits.box(name) for name, limits in bays.items()])
+
+
+def gaps(bays: dict[str, tuple[str, Limits]]) -> tuple[tuple[str, str, float], ...]:
+    """Where a part's bays leave a stretch between them in none: (bay, next bay, m).
+
+    bays: (part, limits) by name. Looked at along the part: the station of the fuselage, the
+    butt line of wings and tail, the water line of the fin.
+    """
+    found = []
+    for part in PARTS:
+        axis = "y" if part in SPANWISE else "z" if part == "fin" else "x"
+        rows = sorted((*getattr(x, axis), name) for name, (of, x) in bays.items() if of == part)
+        reach, last = -MOST_M * 2.0, ""
+        for low, high, name in rows:
+            if last and low - reach > GAP_M:
+                found.append((last, name, low - reach))
+            if high > reach:
+                reach, last = high, name
+    return tuple(found)

@@ -14,6 +14,7 @@ from core.basis.refused import choice, within
 ENGINES = ("tractor", "pusher")
 WINGS = ("low", "shoulder", "high")
 GEARS = ("nose wheel", "tailwheel")
+TAILS = ("on the fuselage", "on the fin", "none aft")
 NOSE_M = 0.5
 
 
@@ -26,6 +27,7 @@ class Described:
     gear: str
     length_m: float = 6.0
     span_m: float = 9.0
+    tail: str = "on the fuselage"
 
 
 @dataclass(frozen=True)
@@ -62,12 +64,13 @@ def airframe(d: Described) -> Airframe:
     choice(d.engine, ENGINES, "engine")
     choice(d.wing, WINGS, "wing")
     choice(d.gear, GEARS, "gear")
+    choice(d.tail, TAILS, "tail")
     within(d.length_m, 3.0, 15.0, "length", "3 to 15 m")
     within(d.span_m, 4.0, 25.0, "span", "4 to 25 m")
     fuselage = _fuselage(d)
     wing = _wing(d)
     fin = _fin(d)
-    bays = (*fuselage, *wing, fin)
+    bays = (*fuselage, *wing, *_tail(d), fin)
     return Airframe(bays, tuple(_closures(d, bays)), _outline(d))
 
 
@@ -90,6 +93,7 @@ _PUSHER = (
 )
 _HALF_WIDTH = 0.55
 _TOP, _BOTTOM = 1.35, 0.05
+_FIN_TOP = 1.75
 
 
 def _rows(d: Described) -> tuple[tuple[float, str, str], ...]:
@@ -156,8 +160,29 @@ def _wing(d: Described) -> list[TemplateBay]:
 def _fin(d: Described) -> TemplateBay:
     # It stands on the tail cone.
     foot = _high(d, (_rows(d)[-1][0] + 1.0) / 2.0)
-    limits = Limits((_at(d, 0.9), _at(d, 1.01)), (-0.06, 0.06), (foot, 1.75))
+    limits = Limits((_at(d, 0.9), _at(d, 1.01)), (-0.06, 0.06), (foot, _FIN_TOP))
     return TemplateBay("fin", "Fin", "fin", limits)
+
+
+def _tail(d: Described) -> list[TemplateBay]:
+    """Each half of the tailplane, from the fuselage's side or the fin's outwards."""
+    if d.tail == "none aft":
+        return []
+    tip = round(0.34 * d.span_m / 2.0, 3)
+    if d.tail == "on the fin":
+        near, level = 0.06, _FIN_TOP
+    else:
+        mid = (_rows(d)[-1][0] + 1.0) / 2.0
+        near, level = _width(mid), round(_high(d, mid) - 0.12, 3)
+    station, height = (_at(d, 0.88), _at(d, 1.0)), (level, round(level + 0.1, 3))
+    return [
+        TemplateBay(
+            "left-tailplane", "Left tailplane", "left tail", Limits(station, (-tip, -near), height)
+        ),
+        TemplateBay(
+            "right-tailplane", "Right tailplane", "right tail", Limits(station, (near, tip), height)
+        ),
+    ]
 
 
 def _closures(d: Described, bays: tuple[TemplateBay, ...]) -> list[TemplateClosure]:
@@ -189,6 +214,8 @@ def _closures(d: Described, bays: tuple[TemplateBay, ...]) -> list[TemplateClosu
             )
         )
         closures.append(lid(f"{side.title()} tip", f"{side}-tip"))
+        if d.tail != "none aft":
+            closures.append(lid(f"{side.title()} tailplane tip", f"{side}-tailplane"))
     return closures
 
 
@@ -202,6 +229,6 @@ def _outline(d: Described) -> dict[str, list[list[float]]]:
         top.append([x, round(_high(d, max(s, 0.01)) * nose, 3)])
         bottom.append([x, 0.3 if s == 0.0 else _low(d, s)])
         plan.append([x, 0.2 if s == 0.0 else _width(s)])
-    fin = [[_at(d, 0.86), top[-1][1]], [_at(d, 0.92), 1.75], [_at(d, 1.01), 1.75]]
+    fin = [[_at(d, 0.86), top[-1][1]], [_at(d, 0.92), _FIN_TOP], [_at(d, 1.01), _FIN_TOP]]
     fin.append([_at(d, 1.0), top[-1][1]])
     return {"top": top, "bottom": bottom, "fin": fin, "plan": plan}

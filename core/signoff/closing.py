@@ -63,6 +63,7 @@ def not_described(bays: Iterable[str], known: Mapping[str, set[str]]) -> list[Ch
             state=NOT_DESCRIBED,
             bays=(bay,),
             concern=f"{trade} in {bay}",
+            link=f"bays/{bay}",
         )
         for bay in bays
         for trade, described in known.items()

@@ -8,8 +8,8 @@ from unittest import TestCase
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from core.aircraft.bays import Limits, checked_limits, overlaps
-from core.aircraft.template import ENGINES, GEARS, WINGS, Described, airframe
+from core.aircraft.bays import PARTS, Limits, checked_limits, gaps, overlaps
+from core.aircraft.template import ENGINES, GEARS, TAILS, WINGS, Described, airframe
 from core.basis.quantities import parse, parse_range
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
@@ -151,20 +151,24 @@ class Reaching(TestCase):
 
 class Airframes(TestCase):
     def test_every_described_aircraft_has_bays_that_do_not_overlap_and_closures_over_them(self):
-        for engine, wing, gear in itertools.product(ENGINES, WINGS, GEARS):
-            with self.subTest(engine=engine, wing=wing, gear=gear):
-                frame = airframe(Described(engine, wing, gear))
+        for engine, wing, gear, tail in itertools.product(ENGINES, WINGS, GEARS, TAILS):
+            with self.subTest(engine=engine, wing=wing, gear=gear, tail=tail):
+                frame = airframe(Described(engine, wing, gear, tail=tail))
                 bays = {b.slug: b.limits for b in frame.bays}
                 self.assertEqual(overlaps(bays), ())
+                self.assertEqual(gaps({b.slug: (b.part, b.limits) for b in frame.bays}), ())
+                halves = [b for b in frame.bays if b.part in ("left tail", "right tail")]
+                self.assertEqual(len(halves), 0 if tail == "none aft" else 2)
                 closed = {b for c in frame.closures for b in c.bays}
                 self.assertEqual(closed, set(bays))
                 for b in frame.bays:
                     checked_limits([b.limits.x, b.limits.y, b.limits.z])
 
     def test_left_and_right_mirror_each_other(self):
-        frame = airframe(Described("tractor", "high", "tailwheel", 5.2, 8.4))
+        frame = airframe(Described("tractor", "high", "tailwheel", 5.2, 8.4, "on the fin"))
         bays = {b.slug: b.limits for b in frame.bays}
-        for part in ("root", "mid", "tip"):
+        self.assertEqual(bays["left-tailplane"].z[0], bays["fin"].z[1])
+        for part in ("root", "mid", "tip", "tailplane"):
             left, right = bays[f"left-{part}"], bays[f"right-{part}"]
             self.assertEqual(left.y, (-right.y[1], -right.y[0]))
             self.assertEqual((left.x, left.z), (right.x, right.z))
@@ -180,6 +184,46 @@ class Airframes(TestCase):
         )
         with self.assertRaises(Refused):
             airframe(Described("steam", "low", "tailwheel"))
+
+
+cuts = st.lists(
+    st.tuples(st.integers(0, 60), st.integers(1, 12), st.sampled_from(PARTS)),
+    min_size=1,
+    max_size=9,
+)
+
+
+class Gaps(TestCase):
+    @given(cuts)
+    def test_every_centimetre_between_a_part_s_ends_is_in_a_bay_or_in_a_gap_that_is_told(
+        self, rows
+    ):
+        """Brute force: each centimetre of each part looked at by itself."""
+        wide, bays = (0.0, 9.0), {}
+        for i, (low, long, part) in enumerate(rows):
+            span = (low / 100, (low + long) / 100)
+            axis = "y" if "wing" in part or "tail" in part else "z" if part == "fin" else "x"
+            ranges = {a: span if a == axis else wide for a in "xyz"}
+            bays[str(i)] = (part, Limits(**ranges))
+        told = gaps(bays)
+        for part in PARTS:
+            mine = [(low, low + long) for low, long, of in rows if of == part]
+            if not mine:
+                continue
+            first, last = min(a for a, _ in mine), max(b for _, b in mine)
+            bare = sum(not any(a <= cm < b for a, b in mine) for cm in range(first, last))
+            said = sum(m for before, _, m in told if bays[before][0] == part)
+            self.assertAlmostEqual(bare / 100, said)
+        for before, after, m in told:
+            self.assertEqual(bays[before][0], bays[after][0])
+            self.assertGreater(m, 0.001)
+
+    def test_what_is_less_than_a_millimetre_apart_touches(self):
+        bay = lambda low, high: ("fuselage", Limits((low, high), (0.0, 1.0), (0.0, 1.0)))
+        self.assertEqual(gaps({"a": bay(0.0, 1.0), "b": bay(1.0009, 2.0)}), ())
+        ((before, after, m),) = gaps({"b": bay(1.04, 2.0), "a": bay(0.0, 1.0)})
+        self.assertEqual((before, after), ("a", "b"))
+        self.assertAlmostEqual(m, 0.04)
 
 
 class Ranges(TestCase):

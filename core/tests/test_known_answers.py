@@ -12,7 +12,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy.spatial.transform import Rotation
 
-from core.aircraft.template import ENGINES, GEARS, WINGS, Described, airframe
+from core.aircraft.template import ENGINES, GEARS, TAILS, WINGS, Described, airframe
 from core.basis.quantities import INCH
 from core.basis.refused import Refused
 from core.cables.done import Done
@@ -242,8 +242,8 @@ class Drawn(TestCase):
     def test_the_templates_are_drawn_as_they_were(self):
         """Looked at once, then kept: ASHLANE_KEEP_PRINTS=1 keeps what was changed on purpose."""
         made = {
-            f"{e}, {w} wing, {g}": asdict(airframe(Described(e, w, g)))
-            for e in ENGINES for w in WINGS for g in GEARS
+            f"{e}, {w} wing, {g}, {t}": asdict(airframe(Described(e, w, g, tail=t)))
+            for e in ENGINES for w in WINGS for g in GEARS for t in TAILS
         }  # fmt: skip
         text = json.dumps(made)
         if os.environ.get("ASHLANE_KEEP_PRINTS"):

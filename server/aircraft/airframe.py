@@ -12,7 +12,7 @@ from django.utils.text import slugify
 from rest_framework import serializers
 
 from core.aircraft.bays import AXES, checked_limits
-from core.aircraft.template import ENGINES, GEARS, WINGS, Described, airframe
+from core.aircraft.template import ENGINES, GEARS, TAILS, WINGS, Described, airframe
 from core.basis.quantities import parse, whole
 from core.basis.refused import Refused
 from server.accounts.models import Person
@@ -32,6 +32,7 @@ class NewAircraftIn(Form):
     engine = serializers.ChoiceField(choices=ENGINES)
     wing = serializers.ChoiceField(choices=WINGS)
     gear = serializers.ChoiceField(choices=GEARS)
+    tail = serializers.ChoiceField(choices=TAILS, required=False, default=TAILS[0])
     length = text(30)
     span = text(30)
     length_unit = serializers.ChoiceField(choices=["mm", "in"], required=False, default="mm")
@@ -104,6 +105,7 @@ def new_aircraft(person: Person, given: dict[str, Any]) -> Member:
         given["gear"],
         _length(given["length"], "length", unit, 6.0),
         _length(given["span"], "span", unit, 9.0),
+        given["tail"],
     )
     frame = airframe(described)
     name = given["name"].strip()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any, Literal, TypedDict
 
+from core.aircraft.bays import gaps
 from core.clearance.bays import overlapping
 from core.signoff.closing import Concern, Lot
 from server.aircraft.access import MAY, may
@@ -37,7 +38,7 @@ class BayShown(TypedDict):
     slug: str
     version: int
     name: str
-    part: Literal["fuselage", "left wing", "right wing", "fin"]
+    part: Literal["fuselage", "left wing", "right wing", "left tail", "right tail", "fin"]
     x_m: list[float]
     y_m: list[float]
     z_m: list[float]
@@ -92,6 +93,14 @@ class AircraftRow(TypedDict):
     verdicts: dict[str, int]
 
 
+class GapShown(TypedDict):
+    """A stretch between two bays of a part that lies in none, mm."""
+
+    before: str
+    after: str
+    mm: float
+
+
 class AircraftShown(TypedDict):
     """One aircraft: geometry, members, and what you may do."""
 
@@ -110,6 +119,7 @@ class AircraftShown(TypedDict):
     closures: list[ClosureShown]
     openings: list[OpeningShown]
     overlaps: list[list[str]]
+    gaps: list[GapShown]
     loose_ends: int
     members: list[MemberShown]
     role: Role
@@ -155,6 +165,10 @@ def aircraft_shown(
         closures=[closure_shown(c, list(c.behind), c.slug in ready) for c in closures],  # type: ignore[attr-defined]
         openings=[opening_shown(o) for o in openings],
         overlaps=[list(pair) for pair in overlapping([b.box for b in bays])],
+        gaps=[
+            GapShown(before=before, after=after, mm=round(m * 1e3, 1))
+            for before, after, m in gaps({b.slug: (b.part, b.limits) for b in bays})
+        ],
         loose_ends=sum(c.step == "loose end" for c in lot.concerns),
         members=[
             MemberShown(

@@ -7,7 +7,7 @@ from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
-from core.aircraft.bays import PARTS
+from core.aircraft.bays import PARTS, SPANWISE, Limits
 from core.clearance.bays import Box
 from server.accounts.models import Person
 
@@ -104,9 +104,15 @@ class Bay(Fact):
         return Box(self.slug, (self.x0_m, self.y0_m, self.z0_m), (self.x1_m, self.y1_m, self.z1_m))
 
     @property
+    def limits(self) -> Limits:
+        """Its ranges of station, butt line and water line, m."""
+        x, y, z = ((getattr(self, f"{a}0_m"), getattr(self, f"{a}1_m")) for a in "xyz")
+        return Limits(x, y, z)
+
+    @property
     def along(self) -> tuple[float, float]:
-        """Where it begins and ends along its part: butt line of a wing, else station."""
-        if self.part in ("left wing", "right wing"):
+        """Where it begins and ends along its part: butt line of a wing or tail, else station."""
+        if self.part in SPANWISE:
             near, far = sorted((abs(self.y0_m), abs(self.y1_m)))
             return near, far
         return self.x0_m, self.x1_m

@@ -1,4 +1,4 @@
-"""How much, and how often, somebody who has not signed in may ask."""
+"""How much, and how often, somebody who has not signed in may ask; how much is written at once."""
 
 from __future__ import annotations
 
@@ -12,6 +12,9 @@ from core.basis.refused import Refused
 
 # So many things of a kind are worked out at once for anybody; numbers in a row may be more.
 MOST_THINGS, MOST_ROWS, MOST_NUMBERS = 200, 2_000, 500_000
+
+# Rows that are written in one statement: it takes no more than 65,535 values.
+AT_ONCE = 500
 
 
 class TooLarge(APIException):

@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.entry.completion import complete
+from core.entry.examples import examples
 from core.entry.grammar import understand
 from core.entry.names import Ambiguous
 from server.aircraft.access import member
@@ -17,6 +18,7 @@ from server.aircraft.models import Bay
 from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
+from server.config.words import Word
 from server.controls.shapes import Preview
 from server.entry.meaning import in_full, names_of
 
@@ -25,6 +27,7 @@ class EntryPreview(TypedDict):
     """What the line means: where it goes, or what it writes and how that is taken back.
 
     kind `which`: it could mean several things; `options` are lines that mean one each.
+    verdict, judged: what a torque would be judged as, and why in words.
     """
 
     kind: Literal["jump", "reading", "joint", "loose end", "note", "which"]
@@ -36,6 +39,8 @@ class EntryPreview(TypedDict):
     undo_body: dict[str, Any]
     options: list[str]
     preview: Preview | None
+    verdict: Word | None
+    judged: str
 
 
 class Completions(TypedDict):
@@ -79,6 +84,8 @@ class EntryView(APIView):
                     undo_body={},
                     options=list(asked.options),
                     preview=None,
+                    verdict=None,
+                    judged="",
                 )
             )
         return Response(
@@ -92,8 +99,20 @@ class EntryView(APIView):
                 undo_body=found.undo_body,
                 options=[],
                 preview=found.preview,
+                verdict=found.verdict,  # type: ignore[typeddict-item]
+                judged=found.judged,
             )
         )
+
+
+class ExamplesView(APIView):
+    """Lines to begin with."""
+
+    @extend_schema(responses=answer(Completions))
+    def get(self, request: Request, slug: str) -> Response:
+        """With the aircraft's own names; every one of them means something."""
+        who = member(request, slug)
+        return Response(Completions(options=list(examples(names_of(who.aircraft)))))
 
 
 class CompletionsView(APIView):

@@ -15,7 +15,7 @@ from server.controls.api import preview
 from server.controls.lookup import control_of
 from server.controls.models import Surface
 from server.entry.readings import as_reading
-from server.hardware.events import SAID
+from server.hardware.events import SAID, would_be
 from server.hardware.models import Joint
 from server.instruments.models import Instrument
 
@@ -40,7 +40,8 @@ class Understood:
     """A line in full: what it says, where it goes or what it writes, and to which address.
 
     `path` is under the aircraft's address; `undo` tells how the browser takes it back:
-    the answer's field that names what was made, and the address with `{}` for it.
+    the answer's field that names what was made, and the address with `{}` for it. `verdict`:
+    what a torque would be judged as, were it kept.
     """
 
     kind: str
@@ -51,6 +52,8 @@ class Understood:
     undo_path: str = ""
     undo_body: dict[str, Any] = field(default_factory=dict)
     preview: Any = None
+    verdict: str | None = None
+    judged: str = ""
 
 
 def names_of(aircraft: Aircraft) -> Names:
@@ -126,6 +129,7 @@ def _joint(aircraft: Aircraft, done: JointDone) -> Understood:
     if wrench:
         body["instrument"] = wrench.pk
         said += f", {wrench.name}"
+    would = would_be(joint, done.value, wrench) if done.value else None
     return Understood(
         "joint",
         said,
@@ -133,6 +137,8 @@ def _joint(aircraft: Aircraft, done: JointDone) -> Understood:
         body=body,
         undo_path=f"joints/{joint.slug}/undo",
         undo_body={"event": "{}"},
+        verdict=would.verdict.value if would else None,
+        judged=would.said if would else "",
     )
 
 

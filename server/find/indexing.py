@@ -12,6 +12,7 @@ from django.db.models import Model, Value
 from django.db.models.signals import post_delete, post_save
 
 from server.aircraft.models import Aircraft
+from server.config.bounds import AT_ONCE
 from server.find.models import Findable
 
 
@@ -118,5 +119,5 @@ def described(aircraft: Aircraft) -> Iterable[Findable]:
 def rebuild(aircraft: Aircraft) -> int:
     """Write the whole index of one aircraft anew; how many rows it has."""
     Findable.objects.filter(aircraft=aircraft).delete()
-    Findable.objects.bulk_create(described(aircraft))
+    Findable.objects.bulk_create(described(aircraft), batch_size=AT_ONCE)
     return Findable.objects.filter(aircraft=aircraft).count()

@@ -6,10 +6,11 @@ from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 
+from core.basis.checks import Check
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from server.accounts.models import Person
-from server.hardware.judging import judge_joint
+from server.hardware.judging import judge_joint, torque_check
 from server.hardware.models import Joint, JointEvent
 from server.hardware.securing import folded, state
 from server.instruments.models import Instrument
@@ -77,6 +78,14 @@ def record(
     event.save()
     _judged(joint, event, by)
     return event
+
+
+def would_be(joint: Joint, value: str, instrument: Instrument | None) -> Check | None:
+    """What a torque would be judged as, were it kept; None where none is asked."""
+    event = JointEvent(as_typed=value.strip(), torque_nm=_torque(value))
+    if instrument is not None:
+        event.instrument_was = _as_it_is(instrument)
+    return torque_check(joint, event)
 
 
 def undo(event: JointEvent, joint: Joint, by: Person) -> JointEvent:

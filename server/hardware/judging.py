@@ -68,7 +68,7 @@ def _checks(joint: Joint, torque: JointEvent | None) -> list[Check | None]:
         _fit(joint),
         _metals(joint),
         _safety(joint),
-        _torque(joint, torque),
+        torque_check(joint, torque),
         _wrench(torque),
         compound_check(joint),
     ]
@@ -190,7 +190,8 @@ def _safety(joint: Joint) -> Check | None:
     return _check("safetying", "hardware.safety_choice", inputs, out["verdict"], said)
 
 
-def _torque(joint: Joint, torque: JointEvent | None) -> Check | None:
+def torque_check(joint: Joint, torque: JointEvent | None) -> Check | None:
+    """Whether a torque, kept or not, is what is asked at the nut."""
     if torque is None or torque.torque_nm is None or joint.torque_low_nm is None:
         return None
     assert joint.torque_high_nm is not None

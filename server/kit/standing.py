@@ -20,6 +20,7 @@ from core.basis.checks import Check, Later
 from core.basis.verdicts import Verdict
 from core.signoff.closing import Concern
 from server.aircraft.models import Aircraft, Member
+from server.config.bounds import AT_ONCE
 from server.kit import dirty
 from server.kit.models import Check as Row
 from server.kit.models import JudgedBy
@@ -83,6 +84,7 @@ def keep(aircraft: int, name: str, subjects: Iterable[str] | None = None) -> Non
     if changed:
         Row.objects.bulk_create(
             changed,
+            batch_size=AT_ONCE,
             update_conflicts=True,
             unique_fields=["aircraft", "trade", "subject", "key"],
             update_fields=COMPARED,

@@ -10,6 +10,7 @@ from typing import Any
 from core.signoff.canonical import canonical_bytes
 from core.signoff.signature import Fact, Freshness
 from server.aircraft.models import Aircraft
+from server.config.bounds import AT_ONCE
 from server.signoff.models import FactRevision, LedgerEntry, ScopeState
 
 Values = Sequence[tuple[str, Any]]
@@ -67,7 +68,7 @@ def keep(aircraft: Aircraft, scope: str, values: Values, whole: Whole = None) ->
         state[fact_id] = digest
         fresh.append(FactRevision(aircraft=aircraft, fact=fact_id, rev=rev, v=text, hash=digest))
     if fresh:
-        FactRevision.objects.bulk_create(fresh)
+        FactRevision.objects.bulk_create(fresh, batch_size=AT_ONCE)
     if kept is None:
         ScopeState.objects.create(aircraft=aircraft, scope=scope, facts=state)
     elif kept.facts != state:

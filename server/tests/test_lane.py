@@ -7,6 +7,7 @@ from django.test.utils import CaptureQueriesContext
 
 from server.aircraft.models import Bay
 from server.closing.models import ClosureEvent
+from server.config.bounds import AT_ONCE
 from server.hardware.models import Joint
 from server.record.models import LooseEnd
 from server.signoff.models import LedgerEntry
@@ -221,15 +222,18 @@ class Lane(OnTheLane):
         aft = next(b for b in bays if b.slug == "aft-fuselage")
         person = Joint.objects.first().changed_by
         Joint.objects.bulk_create(
-            Joint(
-                aircraft=self.fenlark,
-                changed_by=person,
-                slug=f"many-{i}",
-                name=f"Bracket bolt {i}",
-                bay=aft if i < 500 else bays[i % len(bays)],
-                why=["not torqued"],
-            )
-            for i in range(3000)
+            (
+                Joint(
+                    aircraft=self.fenlark,
+                    changed_by=person,
+                    slug=f"many-{i}",
+                    name=f"Bracket bolt {i}",
+                    bay=aft if i < 500 else bays[i % len(bays)],
+                    why=["not torqued"],
+                )
+                for i in range(3000)
+            ),
+            batch_size=AT_ONCE,
         )
         self.assertEqual(self.queries(), small)
         client = self.as_("ansel")

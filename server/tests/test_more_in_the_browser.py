@@ -153,7 +153,7 @@ class MoreJobs(InTheBrowser):
         page.keyboard.press("\\")
         expect(page).not_to_have_url(re.compile("bay="))
         page.keyboard.press("?")
-        expect(page.get_by_role("dialog", name="Keyboard")).to_be_visible()
+        expect(page.get_by_role("dialog", name="Help")).to_be_visible()
         page.get_by_label("Single keys act").uncheck()
         page.get_by_role("button", name="Close", exact=True).click()
         page.keyboard.press("1")

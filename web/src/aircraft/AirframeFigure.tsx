@@ -192,7 +192,7 @@ function View(p: Props & { title: string; across: "y" | "z" }) {
 /** Whether a bay's name has room in its box; wings are seen from the tip in the side view. */
 function named(bay: Bay, at: Limits, p: { across: string; chosen: string }, unit: number) {
   if (bay.slug === p.chosen) return true;
-  if (p.across === "z" && bay.part.includes("wing")) return false;
+  if (p.across === "z" && /wing|tail/.test(bay.part)) return false;
   return at.x1 - at.x0 > bay.name.replace(/^(Left|Right) wing /, "").length * 6.4 * unit;
 }
 

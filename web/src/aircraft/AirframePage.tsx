@@ -100,6 +100,15 @@ export function AirframePage() {
               What lies in both belongs to both.
             </p>
           ))}
+          {aircraft.gaps.map((g) => (
+            <p key={`${g.before}${g.after}`} className="caution" role="alert">
+              <strong>
+                Between {nameOf(aircraft, g.before)} and {nameOf(aircraft, g.after)}, {g.mm} mm are
+                in no bay.
+              </strong>{" "}
+              What lies there stands in no gate.
+            </p>
+          ))}
           <AirframeFigure
             aircraft={aircraft}
             chosen={chosen?.slug ?? ""}
@@ -242,7 +251,7 @@ function NewBay() {
           label="Part"
           value={part}
           set={setPart}
-          options={same("fuselage", "left wing", "right wing", "fin")}
+          options={same("fuselage", "left wing", "right wing", "left tail", "right tail", "fin")}
         />
         <div className="pairs">
           {EDGES.map(([e, label]) => (

@@ -66,7 +66,7 @@ function TheBay({ aircraft, bay }: { aircraft: Aircraft; bay: Bay }) {
         {data && (
           <>
             <h2>Open here</h2>
-            <GateItems items={data.items} empty="Nothing is open in this bay." />
+            <GateItems items={data.items} here={bay.slug} empty="Nothing is open in this bay." />
             {data.undescribed.length > 0 && may.includes("measure") && (
               <p>
                 <Button
@@ -83,7 +83,7 @@ function TheBay({ aircraft, bay }: { aircraft: Aircraft; bay: Bay }) {
             {data.none_here.length > 0 && <p className="quiet">{data.none_here.join(" · ")}</p>}
             <details>
               <summary>Done here: {data.done.length}</summary>
-              <GateItems items={data.done} empty="Nothing yet." />
+              <GateItems items={data.done} here={bay.slug} empty="Nothing yet." />
             </details>
           </>
         )}

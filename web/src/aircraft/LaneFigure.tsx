@@ -1,7 +1,7 @@
 /** The lane: the airframe in side view cut at its bays, wings as branches, closures as lids. */
 import type { Aircraft, Bay, Closure } from "../app/api";
 import { MarkAt } from "../marks/VerdictMark";
-import { WORD } from "../marks/words";
+import { capital, WORD } from "../marks/words";
 import { extent, heightAt, middle, type Point, slice } from "./profile";
 import { useBay } from "./useBay";
 import "./lane.css";
@@ -13,6 +13,10 @@ const TALL: Sizes = { fuselage: 800, text: 15, mark: 15, lid: 7 };
 const THIN: Sizes = { fuselage: 640, text: 14, mark: 12, lid: 4.2 };
 /** The strip: middle line, half its least height, and what the thickest bay adds to it. */
 const STRIP = { middle: 33, least: 15.5, more: 6, height: 66, fin: 62 };
+/** Both halves of the tail: how wide each is drawn. */
+const TAIL = 112;
+const WINGS = ["left wing", "right wing"] as const;
+const TAILS = ["left tail", "right tail"] as const;
 
 /** How stations and water lines become points: true for the page, squeezed for the strip. */
 function scales(aircraft: Aircraft, s: Sizes, tall: boolean) {
@@ -43,7 +47,9 @@ export function LaneFigure({ aircraft, tall = false }: { aircraft: Aircraft; tal
   const s = tall ? TALL : THIN;
   const { x0, x1, X, Z, edge, along, height } = scales(aircraft, s, tall);
   const finWidth = tall ? 0 : STRIP.fin + 12;
-  const width = X(x1) + finWidth + WING + 80;
+  const tails = aircraft.bays.some((b) => b.part.endsWith("tail"));
+  const tailWidth = tails && !tall ? TAIL + 22 : 0;
+  const width = X(x1) + finWidth + tailWidth + WING + 80;
   const pick = (b: Bay) => () => setBay(chosen === b.slug ? null : b.slug);
   const step = (by: number) => {
     const all = aircraft.bays.map((b) => b.slug);
@@ -106,11 +112,25 @@ export function LaneFigure({ aircraft, tall = false }: { aircraft: Aircraft; tal
         const inset = line.map(([x, y]): Point => [mid + (x - mid) * 0.78, y]);
         return <Lid key={closure.slug} closure={closure} points={listed(inset)} shift={shift} />;
       })}
-      <Wings
+      <Branches
         aircraft={aircraft}
-        x={X(x1) + finWidth + 66}
-        y={tall ? Math.max(24, height / 2 - 86) : 1}
+        parts={WINGS}
+        x={X(x1) + finWidth + tailWidth + 66}
+        y={tall ? Math.max(24, height / 2 - (tails ? 130 : 86)) : 1}
         row={tall ? 62 : height / 2 - 1}
+        long={WING}
+        sizes={s}
+        chosen={chosen}
+        pick={pick}
+      />
+      <Branches
+        aircraft={aircraft}
+        parts={TAILS}
+        x={X(x1) + (tall ? 66 : finWidth + 12)}
+        y={tall ? Math.max(24, height / 2 - 130) + 132 : 1}
+        row={tall ? 48 : height / 2 - 1}
+        long={tall ? TAIL + 26 : TAIL}
+        bare={!tall}
         sizes={s}
         chosen={chosen}
         pick={pick}
@@ -179,32 +199,39 @@ function midpoint(points: string): Point {
   return [(a[0] + b[0]) / 2, (a[1] + b[1]) / 2];
 }
 
-function Wings(p: {
+/** Wings or tail, left over right, from the root outwards. */
+function Branches(p: {
   aircraft: Aircraft;
+  parts: readonly Bay["part"][];
   x: number;
   y: number;
   row: number;
+  long: number;
+  /** Without the part's own name before it. */
+  bare?: boolean;
   sizes: Sizes;
   chosen: string | null;
   pick: (b: Bay) => () => void;
 }) {
-  return (["left wing", "right wing"] as const).map((part, i) => {
+  return p.parts.map((part, i) => {
     const bays = p.aircraft.bays.filter((b) => b.part === part);
     if (bays.length === 0) return null;
     const near = Math.min(...bays.map((b) => b.start_m));
     const far = Math.max(...bays.map((b) => b.end_m));
-    const X = (y: number) => p.x + ((y - near) / (far - near)) * WING;
+    const X = (y: number) => p.x + ((y - near) / (far - near)) * p.long;
     const high = Math.min(p.row * 0.62, 34);
     const y0 = p.y + i * p.row + (p.row - high) / 2;
     const edge = (x: number, up: boolean) => {
-      const slim = ((x - p.x) / WING) * high * 0.14;
+      const slim = ((x - p.x) / p.long) * high * 0.14;
       return up ? y0 + slim : y0 + high - slim;
     };
     return (
       <g key={part}>
-        <text className="branch-name" x={p.x - 6} y={y0 + high / 2 + 5}>
-          {part === "left wing" ? "Left wing" : "Right wing"}
-        </text>
+        {!p.bare && (
+          <text className="branch-name" x={p.x - 6} y={y0 + high / 2 + 5}>
+            {capital(part)}
+          </text>
+        )}
         {bays.map((b) => {
           const [a, c] = [X(b.start_m), X(b.end_m)];
           const points = `${a},${edge(a, true)} ${c},${edge(c, true)} ${c},${edge(c, false)} ${a},${edge(a, false)}`;

@@ -15,7 +15,7 @@ import "./lane.css";
 export function LanePage() {
   const { aircraft } = useOutletContext<FrameContext>();
   const lane = useLane(aircraft.slug);
-  const [bay] = useBay();
+  const [bay, setBay] = useBay();
   const [search, setSearch] = useSearchParams();
   const all = lane.data?.closings ?? [];
   const open = all.filter((c) => !c.closed && (!bay || c.bays.includes(bay)));
@@ -37,7 +37,10 @@ export function LanePage() {
       {here && (
         <p className="chosen-bay">
           <strong>{here.name}</strong> {plural(here.open, "thing")} open ·{" "}
-          <Link to={`/a/${aircraft.slug}/bays/${here.slug}`}>Everything in this bay</Link>
+          <Link to={`/a/${aircraft.slug}/bays/${here.slug}`}>Everything in this bay</Link> ·{" "}
+          <button type="button" className="plain" onClick={() => setBay(null)}>
+            All bays
+          </button>
         </p>
       )}
       {!lane.data && <Waiting error={lane.error} />}

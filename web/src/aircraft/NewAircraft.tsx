@@ -15,6 +15,7 @@ export function NewAircraft() {
   const [engine, setEngine] = useState("tractor");
   const [wing, setWing] = useState("low");
   const [gear, setGear] = useState("nose wheel");
+  const [tail, setTail] = useState("on the fuselage");
   const [unit, setUnit] = useState("mm");
   const [error, setError] = useState<unknown>(null);
   const make = async () => {
@@ -26,6 +27,7 @@ export function NewAircraft() {
             engine: engine as "tractor",
             wing: wing as "low",
             gear: gear as "nose wheel",
+            tail: tail as "on the fuselage",
             length_unit: unit as "mm",
           },
         }),
@@ -60,6 +62,12 @@ export function NewAircraft() {
           value={gear}
           set={setGear}
           options={same("nose wheel", "tailwheel")}
+        />
+        <Choice
+          label="Tailplane"
+          value={tail}
+          set={setTail}
+          options={same("on the fuselage", "on the fin", "none aft")}
         />
         <TextField
           label="Length over all"

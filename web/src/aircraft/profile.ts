@@ -27,7 +27,7 @@ export function extent(aircraft: Aircraft): Extent {
   if (aircraft.bays.length === 0) return { x0: 0, x1: 6, z0: 0, z1: 1.7 };
   const { top, bottom, fin } = aircraft.outline;
   const points = [...top, ...bottom, ...fin] as Point[];
-  const bays = aircraft.bays.filter((b) => !b.part.includes("wing"));
+  const bays = aircraft.bays.filter((b) => !/wing|tail/.test(b.part));
   const xs = [...points.map((p) => p[0]), ...bays.flatMap((b) => b.x_m)];
   const zs = [...points.map((p) => p[1]), ...bays.flatMap((b) => b.z_m)];
   return {

@@ -7,7 +7,7 @@ import { VerdictMark } from "../marks/VerdictMark";
 import { shown } from "../marks/words";
 import { api, type EntryPreview, got, Problem, type Session } from "./api";
 import { draft, post } from "./outbox";
-import { useRefresh } from "./queries";
+import { useEntryExamples, useRefresh } from "./queries";
 
 type Kept = { said: string; path: string; body: unknown };
 type Seen = { line: string; is?: EntryPreview; why?: string };
@@ -29,6 +29,7 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
   const field = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
   const refresh = useRefresh(slug);
+  const examples = useEntryExamples(slug);
 
   useEffect(() => {
     if (!line.trim()) return;
@@ -113,7 +114,7 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
         value={line}
         autoComplete="off"
         spellCheck={false}
-        placeholder="elev up 26.4 · torque 42 inlb bellcrank bolt · loose … : until … · go aft"
+        placeholder={examples.data?.options.join(" · ") ?? ""}
         onChange={(e) => type(e.target.value)}
         onKeyDown={(e) => {
           if (e.key === "Enter") void enter();
@@ -139,7 +140,7 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
           </>
         )}
       </span>
-      <button type="button" className="plain help" onClick={p.onHelp} aria-label="Keyboard">
+      <button type="button" className="plain help" onClick={p.onHelp} aria-label="Help">
         ?
       </button>
     </footer>
@@ -168,6 +169,12 @@ function Meaning({ is, pick }: { is: EntryPreview; pick: (line: string) => void 
           {" "}
           → {shown(result.value, "°")} ± {shown(result.U, "°")}{" "}
           <VerdictMark verdict={result.verdict} word />
+        </>
+      )}
+      {is.verdict && (
+        <>
+          {" "}
+          → {is.judged} <VerdictMark verdict={is.verdict} word />
         </>
       )}{" "}
       · Enter keeps it

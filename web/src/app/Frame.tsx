@@ -129,7 +129,7 @@ export function Frame({ session }: { session: Session }) {
         </Suspense>
       </main>
       <EntryBar slug={slug} session={session} onHelp={() => setHelp(true)} />
-      {help && <Shortcuts onClose={() => setHelp(false)} />}
+      {help && <Shortcuts slug={slug} onClose={() => setHelp(false)} />}
     </div>
   );
 }

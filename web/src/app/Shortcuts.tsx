@@ -1,6 +1,10 @@
-/** The sheet of shortcuts, and the switch for the single-key ones. */
+/** Help: what this page is for, what can be typed in the bar, the keys and their switch. */
 import Button from "react-bootstrap/Button";
 import { useEffect, useRef, useSyncExternalStore } from "react";
+import { useLocation } from "react-router";
+
+import { useEntryExamples } from "./queries";
+import { helpOf } from "./trades";
 
 const STORE = "ashlane.keys";
 const listeners = new Set<() => void>();
@@ -21,7 +25,7 @@ function switchKeys(on: boolean): void {
 }
 
 const KEYS = [
-  ["1, 2, 9", "Lane, Controls, Sign-off"],
+  ["1, 2, 3, 9", "Lane, Controls, Cables, Sign-off"],
   ["[ and ]", "step along the bays (arrow keys too, on the lane)"],
   ["\\", "all bays"],
   [".", "entry bar"],
@@ -32,13 +36,33 @@ const KEYS = [
   ["?", "this sheet"],
 ];
 
-export function Shortcuts({ onClose }: { onClose: () => void }) {
+export function Shortcuts({ slug, onClose }: { slug: string; onClose: () => void }) {
   const on = useKeysOn();
   const box = useRef<HTMLDialogElement>(null);
   useEffect(() => box.current?.showModal(), []);
+  const here = helpOf(useLocation().pathname);
+  const examples = useEntryExamples(slug).data?.options ?? [];
   return (
-    <dialog ref={box} className="sheet-keys" onClose={onClose} aria-label="Keyboard">
-      <h2>Keyboard</h2>
+    <dialog ref={box} className="sheet-keys" onClose={onClose} aria-label="Help">
+      {here && (
+        <>
+          <h2>{here.word}</h2>
+          <p>{here.does}</p>
+        </>
+      )}
+      <h3>The bar below</h3>
+      <p>
+        Readings, work, notes and jumps in one line, with this aircraft’s own names; any beginning
+        of a name will do.
+      </p>
+      <ul>
+        {examples.map((line) => (
+          <li key={line}>
+            <code>{line}</code>
+          </li>
+        ))}
+      </ul>
+      <h3>Keyboard</h3>
       <table>
         <tbody>
           {KEYS.map(([key, does]) => (

@@ -24,6 +24,13 @@ export const useAircraft = (slug: string) =>
     queryFn: () => got(api.GET("/api/aircraft/{slug}", { params: { path: { slug } } })),
   });
 
+export const useEntryExamples = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "entry examples"],
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/entry/examples", { params: { path: { slug } } })),
+  });
+
 export const useControls = (slug: string) =>
   useQuery({
     queryKey: ["a", slug, "controls"],

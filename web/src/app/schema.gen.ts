@@ -1150,6 +1150,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/entry/examples": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With the aircraft's own names; every one of them means something. */
+    get: operations["aircraft_entry_examples_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/find": {
     parameters: {
       query?: never;
@@ -2748,6 +2765,8 @@ export interface components {
       engine: components["schemas"]["EngineEnum"];
       wing: components["schemas"]["WingEnum"];
       gear: components["schemas"]["GearEnum"];
+      /** @default on the fuselage */
+      tail?: components["schemas"]["TailEnum"];
       /** @default  */
       length?: string;
       /** @default  */
@@ -2882,10 +2901,18 @@ export interface components {
      * @description * `fuselage` - fuselage
      *     * `left wing` - left wing
      *     * `right wing` - right wing
+     *     * `left tail` - left tail
+     *     * `right tail` - right tail
      *     * `fin` - fin
      * @enum {string}
      */
-    PartEnum: "fuselage" | "left wing" | "right wing" | "fin";
+    PartEnum:
+      | "fuselage"
+      | "left wing"
+      | "right wing"
+      | "left tail"
+      | "right tail"
+      | "fin";
     /** @description The password as it is, and as it shall be. */
     PasswordInRequest: {
       old: string;
@@ -3462,6 +3489,13 @@ export interface components {
       thickness?: string;
     };
     /**
+     * @description * `on the fuselage` - on the fuselage
+     *     * `on the fin` - on the fin
+     *     * `none aft` - none aft
+     * @enum {string}
+     */
+    TailEnum: "on the fuselage" | "on the fin" | "none aft";
+    /**
      * @description * `aircraft` - aircraft
      *     * `bay` - bay
      *     * `closure` - closure
@@ -3626,6 +3660,7 @@ export interface components {
       closures: components["schemas"]["AircraftClosureShown"][];
       openings: components["schemas"]["AircraftOpeningShown"][];
       overlaps: string[][];
+      gaps: components["schemas"]["AircraftGapShown"][];
       loose_ends: number;
       members: components["schemas"]["AircraftMemberShown"][];
       /** @enum {string} */
@@ -3638,7 +3673,13 @@ export interface components {
       version: number;
       name: string;
       /** @enum {string} */
-      part: "fuselage" | "left wing" | "right wing" | "fin";
+      part:
+        | "fuselage"
+        | "left wing"
+        | "right wing"
+        | "left tail"
+        | "right tail"
+        | "fin";
       x_m: number[];
       y_m: number[];
       z_m: number[];
@@ -3666,6 +3707,13 @@ export interface components {
       planned_on: string;
       inspection_needed: boolean;
       photo_needed: boolean;
+    };
+    /** @description A stretch between two bays of a part that lies in none, mm. */
+    AircraftGapShown: {
+      before: string;
+      after: string;
+      /** Format: double */
+      mm: number;
     };
     /** @description Someone who works on the aircraft. */
     AircraftMemberShown: {
@@ -4726,6 +4774,7 @@ export interface components {
      * @description What the line means: where it goes, or what it writes and how that is taken back.
      *
      *         kind `which`: it could mean several things; `options` are lines that mean one each.
+     *         verdict, judged: what a torque would be judged as, and why in words.
      */
     EntryEntryPreview: {
       /** @enum {string} */
@@ -4742,6 +4791,16 @@ export interface components {
       };
       options: string[];
       preview: components["schemas"]["ControlsPreview"] | null;
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      judged: string;
     };
     /** @description All that was found. */
     FindFindShown: {
@@ -7889,6 +7948,31 @@ export interface operations {
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
       507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_entry_examples_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["EntryCompletions"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_find_retrieve: {

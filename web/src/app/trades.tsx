@@ -12,7 +12,8 @@ export type Trade = {
   above?: true;
   /** Reached from the page of another, whose word is marked. */
   under?: string;
-  paths: [string, Page][];
+  /** Each with what its page is for, as the help tells it. */
+  paths: [string, Page, string][];
 };
 
 /** A page by its name in a module; one that cannot be fetched says so. */
@@ -75,37 +76,169 @@ export const TRADES: Trade[] = [
     to: "",
     word: "Lane",
     rail: { key: "1", mark: "M3 13h5V6h6v7h7" },
-    paths: [["", lane]],
+    paths: [
+      [
+        "",
+        lane,
+        "What stands between you and closing up. Choose a bay in the drawing; the list shows what is in the way of each closure, worst first, and the gate closes it.",
+      ],
+    ],
   },
   {
     to: "controls",
     word: "Controls",
     rail: { key: "2", mark: "M3 14h9l8-7M12 14h9" },
     paths: [
-      [":control?", controls],
-      [":control/linkage", linkage],
+      [
+        ":control?",
+        controls,
+        "Does each surface do what the drawing asks? Choose a requirement, measure in the row below it, and read the verdict with its uncertainty and what to do next.",
+      ],
+      [
+        ":control/linkage",
+        linkage,
+        "Rods, levers and stops as built: where the surface goes, what is near lock or short of thread, and how many half-turns mend the travel.",
+      ],
     ],
   },
   {
     to: "cables",
     word: "Cables",
     rail: { key: "3", mark: "M2 9h6l7 4h7M2 15h6l7-4h7M8 7v4M15 11v4" },
-    paths: [[":control?", cables]],
+    paths: [
+      [
+        ":control?",
+        cables,
+        "Tension for today’s temperature, by gauge, pull or sound; what to turn; the route with its guards and gaps; and what goes on before an end is pressed.",
+      ],
+    ],
   },
   {
     to: "sign-off",
     word: "Sign-off",
     rail: { key: "9", mark: "M4 15c4-9 6-9 5-3s3 4 5 0 3 1 6 1M4 18h16" },
-    paths: [["", signOff]],
+    paths: [
+      [
+        "",
+        signOff,
+        "Who signed what, and does it still hold? What changed since a signature is named. The ledger shows every entry in order.",
+      ],
+    ],
   },
-  { to: "joints", word: "Joints", above: true, paths: [["", joints]] },
-  { to: "sources", word: "Sources", above: true, paths: [["", sources]] },
-  { to: "find", word: "Find", above: true, paths: [["", find]] },
-  { to: "since", word: "What is new", above: true, paths: [["", since]] },
-  { to: "airframe", word: "Aircraft", above: true, paths: [["", airframe]] },
-  { to: "instruments", word: "Instruments", under: "airframe", paths: [["", instruments]] },
-  { to: "people", word: "People", under: "airframe", paths: [["", people]] },
-  { to: "loose-ends", word: "Loose ends", paths: [["", looseEnds]] },
-  { to: "bays", word: "Bay", paths: [[":bay", bay]] },
-  { to: "closures", word: "Closure", paths: [[":closure", closure]] },
+  {
+    to: "joints",
+    word: "Joints",
+    above: true,
+    paths: [
+      [
+        "",
+        joints,
+        "What holds it together: bolt, stack, torque and how it is secured. A joint is final when nothing of that is missing.",
+      ],
+    ],
+  },
+  {
+    to: "sources",
+    word: "Sources",
+    above: true,
+    paths: [
+      [
+        "",
+        sources,
+        "Every limit has its document. Where two disagree you decide, with the reason; bulletins say what is due and when.",
+      ],
+    ],
+  },
+  {
+    to: "find",
+    word: "Find",
+    above: true,
+    paths: [["", find, "Anything by a few letters: joints, notes, photos, readings, documents."]],
+  },
+  {
+    to: "since",
+    word: "What is new",
+    above: true,
+    paths: [["", since, "Everything that was done since you last looked, by whom and why."]],
+  },
+  {
+    to: "airframe",
+    word: "Aircraft",
+    above: true,
+    paths: [
+      [
+        "",
+        airframe,
+        "Where everything is: bays by station, butt line and water line, what closes them, and where an arm reaches in.",
+      ],
+    ],
+  },
+  {
+    to: "instruments",
+    word: "Instruments",
+    under: "airframe",
+    paths: [
+      [
+        "",
+        instruments,
+        "What measures here, how well, and whether its calibration is in date. A verdict is never better than the instrument.",
+      ],
+    ],
+  },
+  {
+    to: "people",
+    word: "People",
+    under: "airframe",
+    paths: [
+      [
+        "",
+        people,
+        "Who may do what. A counselor inspects and cannot measure for you; who worked on a thing cannot inspect it.",
+      ],
+    ],
+  },
+  {
+    to: "loose-ends",
+    word: "Loose ends",
+    paths: [
+      [
+        "",
+        looseEnds,
+        "What was left undone on purpose, and what ends it. No gate passes while one lies behind it.",
+      ],
+    ],
+  },
+  {
+    to: "bays",
+    word: "Bay",
+    paths: [
+      [
+        ":bay",
+        bay,
+        "Everything in one bay: what is open, what closes it, photos before closing, findings, and the inspection that is signed.",
+      ],
+    ],
+  },
+  {
+    to: "closures",
+    word: "Closure",
+    paths: [
+      [
+        ":closure",
+        closure,
+        "The gate: everything that must be in before this is closed, tools counted. It can be overridden, by name and with the reason, and that stays in the record.",
+      ],
+    ],
+  },
 ];
+
+/** The word of a page and what it is for, by its address. */
+export function helpOf(pathname: string): { word: string; does: string } | null {
+  const [, , , to = "", ...rest] = pathname.split("/");
+  const trade = TRADES.find((t) => t.to === to);
+  if (!trade) return null;
+  const deep = trade.paths.find(([path]) => rest.length > 1 && path.endsWith(`/${rest[1]}`));
+  const [path, , does] = deep ?? trade.paths[0] ?? ["", null, ""];
+  const word = path.endsWith("/linkage") ? "Linkage" : trade.word;
+  return { word, does };
+}

@@ -20,8 +20,21 @@ export function placeWord(link: string): string {
   return PLACE.find(([start]) => link.startsWith(start))?.[1] ?? "Go there";
 }
 
-export function GateItems({ items, empty }: { items: GateItem[]; empty: string }) {
+export function GateItems({
+  items,
+  empty,
+  here = "",
+}: {
+  items: GateItem[];
+  empty: string;
+  /** The bay whose page this is: it is not told again. */
+  here?: string;
+}) {
   const { aircraft } = useOutletContext<FrameContext>();
+  const named = new Map(aircraft.bays.map((b) => [b.slug, b.name]));
+  // A thing that runs through many bays is not told by them.
+  const where = (bays: string[]) =>
+    bays.length > 3 || bays.join() === here ? "" : bays.map((b) => named.get(b) ?? b).join(", ");
   if (items.length === 0) return <p className="quiet">{empty}</p>;
   return (
     <ul className="gate-items">
@@ -31,11 +44,14 @@ export function GateItems({ items, empty }: { items: GateItem[]; empty: string }
           <div>
             <strong>{i.subject}</strong>
             <p className="quiet">
+              {where(i.bays) && `${where(i.bays)} · `}
               {i.step}: {i.state}
               {i.owner !== "nobody" && ` · ${i.owner}`}
             </p>
           </div>
-          {i.link && <Link to={`/a/${aircraft.slug}/${i.link}`}>{placeWord(i.link)}</Link>}
+          {i.link && i.link !== `bays/${here}` && (
+            <Link to={`/a/${aircraft.slug}/${i.link}`}>{placeWord(i.link)}</Link>
+          )}
         </li>
       ))}
     </ul>

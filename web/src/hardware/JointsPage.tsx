@@ -4,6 +4,7 @@ import { useOutletContext, useSearchParams } from "react-router";
 import type { JointRow, Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useJoint, useJoints } from "../app/queries";
+import { OnlyBay } from "../aircraft/OnlyBay";
 import { useBay } from "../aircraft/useBay";
 import { Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
@@ -38,10 +39,8 @@ export function JointsPage() {
   return (
     <div className="subject joints-page">
       <section className="figure" aria-label="Joints">
-        <h1>
-          {plural(joints.data?.count ?? 0, "joint")}
-          {bay && <span className="quiet"> in {names.get(bay)}</span>}
-        </h1>
+        <h1>{plural(joints.data?.count ?? 0, "joint")}</h1>
+        <OnlyBay />
         <nav className="tabs" aria-label="Tools">
           {[
             ["new", "New joint"],

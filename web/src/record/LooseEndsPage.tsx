@@ -6,6 +6,7 @@ import type { LooseEnd } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useLooseEnds } from "../app/queries";
 import { useWrite } from "../app/useWrite";
+import { OnlyBay } from "../aircraft/OnlyBay";
 import { useBay } from "../aircraft/useBay";
 import { TextField } from "../kit/fields";
 import { Said, Waiting } from "../marks/Said";
@@ -34,10 +35,8 @@ export function LooseEndsPage() {
     });
   return (
     <div className="page-in">
-      <h1>
-        {plural(open.data?.count ?? 0, "loose end")}
-        {bay && <span className="quiet"> in {names.get(bay)}</span>}
-      </h1>
+      <h1>{plural(open.data?.count ?? 0, "loose end")}</h1>
+      <OnlyBay />
       <p>
         <button
           type="button"

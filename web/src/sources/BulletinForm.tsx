@@ -43,6 +43,7 @@ export function BulletinForm(p: {
   const [source, setSource] = useState(String(one?.source ?? ""));
   const field = (key: keyof typeof v, label: string, hint = "", type = "text") => (
     <TextField
+      sentence={["title", "applies", "steps"].includes(key)}
       label={label}
       type={type}
       value={v[key]}

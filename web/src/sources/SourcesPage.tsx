@@ -72,22 +72,39 @@ export function SourcesPage() {
   );
 }
 
-/** Everything that was entered from documents, also what only one of them speaks of. */
+/** Everything that was entered from documents: what one of them alone says in sight, the rest
+ * stands above already and is here to be corrected. */
 function Statements({ data, may }: { data: Documents; may: boolean }) {
+  const several = new Set(data.groups.map((g) => g.thing.toLowerCase()));
+  const lone = data.statements.filter((s) => !several.has(s.thing.toLowerCase()));
+  const rest = data.statements.filter((s) => !lone.includes(s));
+  const list = (rows: Statement[]) => (
+    <ul className="happened">
+      {rows.map((s) => (
+        <OneStatement key={s.id} one={s} documents={data.documents} may={may} />
+      ))}
+    </ul>
+  );
   return (
     <>
-      <h2>What documents say</h2>
       {data.statements.length === 0 && (
         <p className="quiet">
-          Nothing entered beyond travel. Enter what two documents both say of one thing, and where
-          they disagree it shows here before it is built in.
+          Nothing is entered beyond travel. Enter what two documents both say of one thing, and
+          where they disagree it shows here before it is built in.
         </p>
       )}
-      <ul className="happened">
-        {data.statements.map((s) => (
-          <OneStatement key={s.id} one={s} documents={data.documents} may={may} />
-        ))}
-      </ul>
+      {lone.length > 0 && (
+        <>
+          <h2>Said by one document alone</h2>
+          {list(lone)}
+        </>
+      )}
+      {may && rest.length > 0 && (
+        <details>
+          <summary>Correct what was entered of these: {rest.length}</summary>
+          {list(rest)}
+        </details>
+      )}
       {may && (
         <details>
           <summary>Enter what a document says</summary>
