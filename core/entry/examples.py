@@ -19,12 +19,13 @@ def _tried(names: Names) -> Iterator[str]:
         stops = [p for p in s.positions if p.endswith("_stop")] or list(s.positions)
         words = [s.control, s.side, stops[0].replace("_stop", ""), "12.5"]
         yield " ".join(w for w in words if w)
-    for _, name in names.joints[:1]:
-        yield f"torque 42 inlb {name.lower()}"
-    for _, name in names.bays[:1]:
-        yield f"loose plug in {name.lower()}: until it is connected"
-    for _, name in names.bays[-1:]:
-        yield f"go {name.lower()}"
+    joints, bays = ([name.lower() for _, name in found] for found in (names.joints, names.bays))
+    for name in sorted(joints, key=len)[:1]:
+        yield f"torque 42 inlb {name}"
+    for name in bays[:1]:
+        yield f"loose plug in {name}: until it is connected"
+    for name in [b for b in reversed(bays) if _means(f"go {b}", names)][:1]:
+        yield f"go {name}"
 
 
 def _means(line: str, names: Names) -> bool:

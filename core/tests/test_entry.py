@@ -6,6 +6,7 @@ from unittest import TestCase
 from core.basis.refused import Refused
 from core.basis.settling import settled
 from core.entry.completion import complete
+from core.entry.examples import examples
 from core.entry.grammar import JointDone, Jump, Loose, Note, Typed, understand
 from core.entry.names import Ambiguous, Known, Names
 
@@ -59,6 +60,23 @@ class EntryLine(TestCase):
     def test_after_the_colon_of_a_loose_end_no_joint_is_offered(self):
         self.assertIn("loose elevator bellcrank bolt", complete("loose elev", NAMES))
         self.assertEqual(complete("loose elevator bellcrank bolt: elev", NAMES), ())
+
+    def test_every_example_means_something_on_the_aircraft_that_it_is_for(self):
+        self.assertEqual(
+            examples(NAMES),
+            (
+                "elevator up 12.5",
+                "torque 42 inlb rudder horn",
+                "loose plug in aft fuselage: until it is connected",
+                "go right wing root",
+            ),
+        )
+        sided = replace(NAMES, surfaces=SURFACES[1:3], joints=())
+        self.assertEqual(examples(sided)[0], "ailerons left up 12.5")
+        self.assertIsInstance(understand(examples(sided)[0], sided), Typed)
+        self.assertEqual(examples(Names()), ())
+        twice = replace(NAMES, joints=(("a", "Bolt"), ("b", "bolt")), bays=())
+        self.assertEqual(examples(twice), ("elevator up 12.5",))
 
     def test_joints_loose_ends_and_notes(self):
         for line, want in [

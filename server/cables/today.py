@@ -11,6 +11,7 @@ from core.cables.done import SAME_K, SAME_N, Done, Read, best
 from core.cables.judging import tension_check
 from core.cables.learning import learnt_from
 from core.cables.lever import SIDES
+from core.cables.origins import origins
 from core.cables.rigging import Rigged
 from core.cables.setting import Advice, advise, today
 from core.cables.temperature import tension_curve
@@ -93,13 +94,13 @@ def _curve(rigged: Rigged, side: str) -> shapes.CurveShown:
         except Refused:
             continue  # The maker's chart does not reach here.
         points.append([t - ZERO_C, n])
-    slack = wanted.slack_temperature_K
+    slack, given = wanted.slack_temperature_K, line_inputs(rigged, side)
     return shapes.CurveShown(
         side=side,
         points=points,
         slack_C=None if slack is None else slack - ZERO_C,
         slope_N_per_K=wanted.slope_N_per_K,
-        why=why("cables.tension_curve", line_inputs(rigged, side)),
+        why=why("cables.tension_curve", given, origins("cables.tension_curve", given)),
     )
 
 
@@ -268,7 +269,7 @@ def _why(a: Advice, mode: str, present: dict[str, Read | None], step: float) -> 
         "recentre_rad": a.recentre_rad,
         "step_turns": step,
     }
-    return why("cables.turnbuckle_turns", inputs)
+    return why("cables.turnbuckle_turns", inputs, origins("cables.turnbuckle_turns", inputs))
 
 
 def _learnt(rigged: Rigged, stand: Done) -> shapes.LearntShown | None:

@@ -119,17 +119,16 @@ def _joint(aircraft: Aircraft, done: JointDone) -> Understood:
     joint = Joint.objects.get(aircraft=aircraft, slug=done.joint)
     body: dict[str, Any] = {"doing": done.doing}
     said = f"{joint.name}: {SAID[done.doing]}"
-    if done.value:
-        torque = parse(done.value, "torque", "Nm", "entry")
-        body["value"] = done.value
-        said += f" to {done.value} = {format_quantity(torque.si, 'torque', 'Nm', 2)}"
-        if joint.torque_typed:
-            said += f"; asked {joint.torque_typed}"
     wrench = _wrench(aircraft, done.instrument) if done.doing == "torqued" else None
+    would = would_be(joint, done.value, wrench) if done.value else None
+    if done.value:
+        body["value"] = done.value
+    if done.value and would is None:
+        torque = parse(done.value, "torque", "Nm", "entry")
+        said += f" to {done.value} = {format_quantity(torque.si, 'torque', 'Nm', 2)}"
     if wrench:
         body["instrument"] = wrench.pk
         said += f", {wrench.name}"
-    would = would_be(joint, done.value, wrench) if done.value else None
     return Understood(
         "joint",
         said,

@@ -8,6 +8,28 @@ class Entry(Writing):
     def said(self, line, status=200, **more):
         return self.post("entry", {"line": line, **more}, status=status)
 
+    def test_examples_are_of_this_aircraft_and_mean_something(self):
+        lines = self.get("entry/examples")["options"]
+        self.assertEqual(len(lines), 4)
+        for line in lines:
+            self.assertNotEqual(self.said(line)["kind"], "which", line)
+
+    def test_a_torque_is_judged_before_it_is_kept_as_it_will_be_after(self):
+        joint = self.post("joints", {"name": "Idler bolt", "torque": "50 to 70 in-lb"})
+        wrench = next(
+            i["name"] for i in self.get("instruments")["results"] if i["kind"] == "torque"
+        )
+        for value, verdict in (("60", "in"), ("90", "out"), ("50", "too close")):
+            seen = self.said(f"torque {value} inlb idler bolt with {wrench.lower()}")
+            self.assertEqual(seen["verdict"], verdict, seen)
+            self.post(f"joints/{joint['slug']}/events", seen["body"])
+            kept = self.get(f"joints/{joint['slug']}")["checks"]
+            (torque,) = [c for c in kept if c["what"] == "torque"]
+            self.assertEqual((torque["verdict"], torque["said"]), (verdict, seen["judged"]))
+        self.post("joints", {"name": "Plain screw"})
+        plain = self.said("torque 20 inlb plain screw")
+        self.assertEqual((plain["verdict"], plain["judged"]), (None, ""))
+
     def test_a_jump_goes_to_the_page_or_bay_that_is_named(self):
         for line, page in (
             ("go lane", ""), ("go joints", "joints"), ("go loose ends", "loose-ends"),

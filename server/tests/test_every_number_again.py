@@ -40,6 +40,8 @@ class EveryWhy(OnTheDemo):
                     got = client.get(op.at(slug=slug, **({"control": control} if control else {})))
                     if got.status_code == 200 and "json" in got["Content-Type"]:
                         yield f"{slug} {op.name} {control}", got.json()
+        today = "/api/aircraft/fenlark/controls/rudder/cables/today"
+        yield "today", self.write("ansel", today, {"temperature": "14 C"}).json()
 
     def test_the_rule_that_is_named_gives_the_verdict_again_from_the_inputs_shown(self):
         seen = defaultdict(int)

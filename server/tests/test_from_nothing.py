@@ -39,7 +39,7 @@ class Airframe(OwnPlane):
         good = {"name": "A", "engine": "tractor", "wing": "low", "gear": "tailwheel"}
         for field, change in (
             ("name", {"name": "—"}), ("name", {"name": ""}), ("engine", {"engine": "rocket"}),
-            ("wing", {"wing": "delta"}), ("gear", {"gear": "skids"}), ("length", {"length": "long"}),
+            ("wing", {"wing": "delta"}), ("gear", {"gear": "skids"}), ("tail", {"tail": "two"}), ("length", {"length": "long"}),
             ("span", {"span": "9 kg"}), ("colour", {"colour": "red"}), ("length_unit", {"length_unit": "cm"}),
         ):  # fmt: skip
             with self.subTest(change=change):
@@ -69,6 +69,20 @@ class Airframe(OwnPlane):
             "Taken away: bay Cooler bay, because not fitted",
         )
         self.assertNotIn("oil-cooler-bay", {b["slug"] for b in self.get()["bays"]})
+
+    def test_bays_that_leave_a_gap_are_told_and_those_of_the_template_leave_none(self):
+        frame = self.get()
+        self.assertEqual((frame["gaps"], frame["overlaps"]), ([], []))
+        tail = {b["part"]: b for b in frame["bays"] if b["part"].endswith("tail")}
+        self.assertEqual(set(tail), {"left tail", "right tail"})
+        self.assertLess(tail["left tail"]["start_m"], tail["left tail"]["end_m"])
+        bay = self.bay("baggage")
+        end = bay["x_m"][1] - 0.04
+        change = {"name": "Baggage", "part": "fuselage", "version": 1, "x1": f"{end * 1e3:.1f} mm"}
+        self.patch("bays/baggage", change)
+        self.assertEqual(
+            self.get()["gaps"], [{"before": "baggage", "after": "aft-fuselage", "mm": 40.0}]
+        )
 
     def test_a_bay_that_cannot_be_is_refused(self):
         good = {"name": "X", "part": "fuselage", **BOX}

@@ -136,15 +136,17 @@ function JointTable(p: {
             onClick={() => p.pick(j.slug)}
           >
             <td className="joint-name">
-              <VerdictMark verdict={j.verdict as Verdict} />
-              <button
-                type="button"
-                className="plain"
-                aria-pressed={j.slug === p.chosen}
-                onClick={() => p.pick(j.slug)}
-              >
-                {j.name}
-              </button>
+              <div>
+                <VerdictMark verdict={j.verdict as Verdict} />
+                <button
+                  type="button"
+                  className="plain"
+                  aria-pressed={j.slug === p.chosen}
+                  onClick={() => p.pick(j.slug)}
+                >
+                  {j.name}
+                </button>
+              </div>
             </td>
             <td>{p.names.get(j.bay) ?? "none"}</td>
             <td>{j.state}</td>
