@@ -7,8 +7,9 @@ from collections.abc import Iterable
 from dataclasses import replace
 
 from core.basis.checks import Check
-from core.basis.verdicts import Verdict, verdict_of, worst
+from core.basis.verdicts import Verdict, judge, verdict_of, worst
 from core.cables.laid import AtSupport, Near
+from core.cables.lever import SIDES
 from core.cables.rigging import U_STATION_M, Rigged
 from core.cables.route import guard_check
 
@@ -39,6 +40,25 @@ def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
         verdict = Verdict.ACCEPTED if source else Verdict.TOO_CLOSE
         said += f" Shown by {source}." if source else " A finding unless the drawing shows it."
         yield _order(f"crossing {n} {p} {q}", said, verdict)
+    yield from _rubbing(rigged)
+
+
+def _rubbing(rigged: Rigged) -> Iterable[Check]:
+    """Cables that touch somewhere, or may, by what the drawing is known to."""
+    near, driver = rigged.closest()
+    a, b = (rigged.rigging.cables[side] for side in SIDES)
+    gap = near.distance_m - (a.data.diameter_m + b.data.diameter_m) / 2.0
+    U = 2.0 * math.sqrt(2.0) * U_STATION_M
+    verdict = judge(gap, U, 0.0, None)
+    if verdict is Verdict.IN:
+        return
+    where = f"at station {near.at[0] * 1e3:.0f} mm, driver at {driver * DEG:+.1f}°"
+    known = f"the drawing is known to ±{U * 1e3:.0f} mm"
+    said = f"{a.name} and {b.name} come within {max(gap, 0.0) * 1e3:.0f} mm {where}: {known}."
+    if verdict is Verdict.OUT:
+        said = f"{a.name} and {b.name} cross and rub {where}."
+    said += " Look whether each is attached on its own side, or move a pulley."
+    yield replace(_order("rubbing", said, verdict), at=near.at)
 
 
 def _order(key: str, said: str, verdict: Verdict) -> Check:

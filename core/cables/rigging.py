@@ -17,6 +17,7 @@ from core.basis.quantities import LBF
 from core.basis.refused import Refused
 from core.basis.vectors import Vec, minus, unit
 from core.basis.verdicts import judge
+from core.cables.apart import Apart, apart
 from core.cables.document import Cable, Rigging, Support
 from core.cables.forces import pulley_force
 from core.cables.item import item_travel
@@ -213,6 +214,15 @@ class Rigged:
                 if s.bank:
                     banks.setdefault(s.bank, []).append((s.place, self.rigging.cables[side].name))
         return list(order_check([[name for _, name in sorted(b)] for b in banks.values()]))
+
+    def closest(self) -> tuple[Apart, float]:
+        """Where both cables come nearest to each other through the travel, and the driver's
+        angle there, rad."""
+        found = []
+        for s in (self.states[0], self.states[POSITIONS // 2], self.states[-1]):
+            ways = (self.way(side, s.driver_rad, s.middle_rad) for side in SIDES)
+            found.append((apart(*ways), s.driver_rad))
+        return min(found, key=lambda pair: pair[0].distance_m)
 
     def skipped(self) -> list[tuple[str, str]]:
         """Stacks of pulleys that one cable runs over and the other does not: (stack, cable)."""

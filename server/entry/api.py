@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.basis.checks import Check
 from core.entry.completion import complete
 from core.entry.examples import examples
 from core.entry.grammar import understand
@@ -23,11 +24,17 @@ from server.controls.shapes import Preview
 from server.entry.meaning import in_full, names_of
 
 
+class WouldBe(TypedDict):
+    """What a torque would be judged as, were it kept."""
+
+    verdict: Word
+    said: str
+
+
 class EntryPreview(TypedDict):
     """What the line means: where it goes, or what it writes and how that is taken back.
 
     kind `which`: it could mean several things; `options` are lines that mean one each.
-    verdict, judged: what a torque would be judged as, and why in words.
     """
 
     kind: Literal["jump", "reading", "joint", "loose end", "note", "which"]
@@ -39,8 +46,7 @@ class EntryPreview(TypedDict):
     undo_body: dict[str, Any]
     options: list[str]
     preview: Preview | None
-    verdict: Word | None
-    judged: str
+    would: WouldBe | None
 
 
 class Completions(TypedDict):
@@ -84,8 +90,7 @@ class EntryView(APIView):
                     undo_body={},
                     options=list(asked.options),
                     preview=None,
-                    verdict=None,
-                    judged="",
+                    would=None,
                 )
             )
         return Response(
@@ -99,10 +104,13 @@ class EntryView(APIView):
                 undo_body=found.undo_body,
                 options=[],
                 preview=found.preview,
-                verdict=found.verdict,  # type: ignore[typeddict-item]
-                judged=found.judged,
+                would=_would(found.would),
             )
         )
+
+
+def _would(c: Check | None) -> WouldBe | None:
+    return None if c is None else WouldBe(verdict=c.verdict.value, said=c.said)
 
 
 class ExamplesView(APIView):

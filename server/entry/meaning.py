@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from core.basis.checks import Check
 from core.basis.quantities import format_quantity, parse
 from core.basis.refused import Refused
 from core.entry.grammar import JointDone, Jump, Loose, Meaning, Note, Typed
@@ -40,8 +41,8 @@ class Understood:
     """A line in full: what it says, where it goes or what it writes, and to which address.
 
     `path` is under the aircraft's address; `undo` tells how the browser takes it back:
-    the answer's field that names what was made, and the address with `{}` for it. `verdict`:
-    what a torque would be judged as, were it kept.
+    the answer's field that names what was made, and the address with `{}` for it. `would`: what
+    a torque would be judged as, were it kept.
     """
 
     kind: str
@@ -52,8 +53,7 @@ class Understood:
     undo_path: str = ""
     undo_body: dict[str, Any] = field(default_factory=dict)
     preview: Any = None
-    verdict: str | None = None
-    judged: str = ""
+    would: Check | None = None
 
 
 def names_of(aircraft: Aircraft) -> Names:
@@ -136,8 +136,7 @@ def _joint(aircraft: Aircraft, done: JointDone) -> Understood:
         body=body,
         undo_path=f"joints/{joint.slug}/undo",
         undo_body={"event": "{}"},
-        verdict=would.verdict.value if would else None,
-        judged=would.said if would else "",
+        would=would,
     )
 
 

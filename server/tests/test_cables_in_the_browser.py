@@ -180,6 +180,7 @@ class AtTheCables(InTheBrowser):
         expect(sheet.get_by_text("Not said: what it is, who made it.").first).to_be_visible()
         kept = file("flaps")
         self.assertFalse(kept.get("airframe"))
+        self.assertFalse(kept["driver"].get("positive"))
         self.assertAlmostEqual(kept["driver"]["range"][1], np.radians(20.0))
 
     def test_that_a_control_is_not_primary_has_a_reason(self):

@@ -102,7 +102,15 @@ class EmptyHouse(InTheBrowser):
 
     def linkage(self):
         self.open("controls/elevator/linkage?part=geometry")
-        self.page.get_by_role("button", name="Begin with a stick").click()
+        begin = self.form("First lever")
+        begin.get_by_label("The pilot moves").select_option("aft")
+        for label, text in (
+            ("Its pivot", "2500 0 300"),
+            ("Where the first rod", "2500 0 225"),
+            ("It turns", "25"),
+        ):
+            begin.get_by_label(label).fill(text)
+        begin.get_by_role("button", name="Begin with it").click()
         expect(self.page.get_by_text("Add a lever, crank or surface")).to_be_visible()
 
     def cables(self):

@@ -6,7 +6,7 @@ import { EntryBar } from "../src/app/EntryBar";
 import { forget, post } from "../src/app/outbox";
 import { UnsentBar } from "../src/app/UnsentBar";
 import { page, session } from "./page";
-import { type Asked, LOST, promised, serve, Status } from "./server";
+import { type Answering, type Asked, LOST, promised, serve as server, Status } from "./server";
 
 const field = () => screen.getByRole<HTMLInputElement>("textbox", { name: "Entry bar" });
 const said = () => screen.getByRole("status").textContent;
@@ -21,11 +21,33 @@ const reading = (line: string) => ({
   preview: { result: { value: 26.4, U: 0.3, verdict: "in" } },
 });
 
+const EXAMPLES = { options: ["rudder left 12.5", "go nose"] };
+/** What else is asked by the way is of no matter here: what can be typed. */
+const serve = (answer: Answering) =>
+  server((asked) => (asked.path.endsWith("/entry/examples") ? EXAMPLES : answer(asked)));
+
 const lines = (asked: Asked[]) => asked.filter((a) => a.path.endsWith("/entry"));
 const bar = (at?: string) =>
   page(<EntryBar slug="moorhen" session={session} onHelp={() => {}} />, at);
 
 describe("the entry bar", () => {
+  test("shows what can be typed on this aircraft", async () => {
+    serve(() => ({}));
+    bar();
+    await waitFor(() => assert.strictEqual(field().placeholder, "rudder left 12.5 · go nose"));
+  });
+
+  test("says what a torque would be judged as", async () => {
+    const would = { verdict: "too close", said: "42 inlb; needs 3.39 to 4.52 N·m" };
+    const torque = { kind: "joint", said: "Horn bolt: torqued", path: "", body: {}, would };
+    serve(() => torque);
+    bar();
+    await userEvent.type(field(), "torque 42 inlb horn");
+    await waitFor(() =>
+      assert.include(said(), "torqued → 42 inlb; needs 3.39 to 4.52 N·m Too close to call"),
+    );
+  });
+
   test("says what a line means before it is kept, keeps it by Enter, and takes it back", async () => {
     const asked = serve(({ path, body }) =>
       path.endsWith("/entry")

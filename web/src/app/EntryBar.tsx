@@ -171,10 +171,10 @@ function Meaning({ is, pick }: { is: EntryPreview; pick: (line: string) => void 
           <VerdictMark verdict={result.verdict} word />
         </>
       )}
-      {is.verdict && (
+      {is.would && (
         <>
           {" "}
-          → {is.judged} <VerdictMark verdict={is.verdict} word />
+          → {is.would.said} <VerdictMark verdict={is.would.verdict} word />
         </>
       )}{" "}
       · Enter keeps it

@@ -4774,7 +4774,6 @@ export interface components {
      * @description What the line means: where it goes, or what it writes and how that is taken back.
      *
      *         kind `which`: it could mean several things; `options` are lines that mean one each.
-     *         verdict, judged: what a torque would be judged as, and why in words.
      */
     EntryEntryPreview: {
       /** @enum {string} */
@@ -4791,16 +4790,14 @@ export interface components {
       };
       options: string[];
       preview: components["schemas"]["ControlsPreview"] | null;
-      /** @enum {string|null} */
+      would: components["schemas"]["EntryWouldBe"] | null;
+    };
+    /** @description What a torque would be judged as, were it kept. */
+    EntryWouldBe: {
+      /** @enum {string} */
       verdict:
-        | "in"
-        | "out"
-        | "too close"
-        | "not measured"
-        | "stale"
-        | "accepted"
-        | null;
-      judged: string;
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      said: string;
     };
     /** @description All that was found. */
     FindFindShown: {

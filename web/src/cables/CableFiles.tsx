@@ -43,6 +43,8 @@ function straight(v: Record<string, string>): CablesFile {
   const [x0, x1] = [m("front"), m("rear")];
   const [r0, r1, z] = [m("front_arm"), m("rear_arm"), m("water")];
   const upright = v.axis === "upright";
+  // Crosswise levers send each cable from below to above: side by side they pass each other.
+  const beside = m("beside") / 2;
   const [construction, inch] = (v.size ?? "").split(" ");
   const travel = (m("travel") * 1e3 * Math.PI) / 180;
   const side = (name: string) => ({
@@ -59,16 +61,16 @@ function straight(v: Record<string, string>): CablesFile {
     driver: {
       pivot: [x0, 0, z],
       axis: upright ? [0, 0, 1] : [0, 1, 0],
-      A: upright ? [x0, r0, z] : [x0, 0, z - r0],
-      B: upright ? [x0, -r0, z] : [x0, 0, z + r0],
+      A: upright ? [x0, r0, z] : [x0, beside, z - r0],
+      B: upright ? [x0, -r0, z] : [x0, -beside, z + r0],
       range: [-travel, travel],
-      positive: upright ? "right pedal forward" : "stick aft",
+      ...(v.moved ? { positive: v.moved } : {}),
     },
     driven: {
       pivot: [x1, 0, z],
       axis: upright ? [0, 0, 1] : [0, -1, 0],
-      A: upright ? [x1, r1, z] : [x1, 0, z + r1],
-      B: upright ? [x1, -r1, z] : [x1, 0, z - r1],
+      A: upright ? [x1, r1, z] : [x1, beside, z + r1],
+      B: upright ? [x1, -r1, z] : [x1, -beside, z - r1],
     },
     sides: {
       A: side(upright ? "Right cable" : "Up cable"),
@@ -89,8 +91,10 @@ function straight(v: Record<string, string>): CablesFile {
 /** What must be typed before there is anything to draw. */
 const NEEDED = ["front", "rear", "front_arm", "rear_arm", "water", "travel"];
 const CHOSEN = ["size", "material", "axis"];
+const needed = (v: Record<string, string>): string[] =>
+  v.axis === "crosswise" ? [...NEEDED, "beside"] : NEEDED;
 const typed = (v: Record<string, string>): boolean =>
-  CHOSEN.every((k) => v[k]) && NEEDED.every((k) => Number.isFinite(number(v[k] ?? "")));
+  CHOSEN.every((k) => v[k]) && needed(v).every((k) => Number.isFinite(number(v[k] ?? "")));
 
 const NONE = { value: "", word: "choose" };
 const FIELDS = [
@@ -139,13 +143,31 @@ export function FirstCables({ control, name }: { control: string; name: string }
         <Choice
           label="The levers turn about"
           value={v.axis ?? ""}
-          set={(axis) => setV({ ...v, axis })}
+          set={(axis) => setV({ ...v, axis, moved: "" })}
           options={[
             NONE,
             { value: "upright", word: "an upright axis (rudder)" },
             { value: "crosswise", word: "a crosswise axis (elevator)" },
           ]}
         />
+        {v.axis && (
+          <Choice
+            label="Its positive turn is"
+            value={v.moved ?? ""}
+            set={(moved) => setV({ ...v, moved })}
+            options={[
+              { value: "", word: "not said" },
+              ...same(v.axis === "upright" ? "right pedal forward" : "stick aft"),
+            ]}
+          />
+        )}
+        {v.axis === "crosswise" && (
+          <Fields
+            of={[["beside", "The cables lie beside each other by, mm", "60"]]}
+            values={v}
+            set={setV}
+          />
+        )}
       </Entry>
       <details>
         <summary>Or bring in a cables file</summary>

@@ -5,15 +5,7 @@ import { Choice, same, TextField } from "../../kit/fields";
 import { plain } from "../../marks/words";
 import type { File, Trial } from "./useLinkageTrial";
 import { Entry } from "../../kit/Entry";
-import { number, numbers } from "../../kit/numbers";
-
-/** Three numbers, or what is wrong. */
-function three(text: string, what: string): number[] {
-  const found = numbers(text.replaceAll(",", " "));
-  if (found.length !== 3 || found.some((v) => !Number.isFinite(v)))
-    throw new Error(`${what}: must be station, butt line and water line, such as 3550 0 432.5`);
-  return found;
-}
+import { number, place, three } from "../../kit/numbers";
 
 const idOf = (name: string): string => name.trim().toLowerCase().replaceAll(/\s+/g, "_");
 
@@ -56,8 +48,7 @@ function LeverForm({ file, trial }: { file: File; trial: Trial }) {
     try {
       const id = idOf(name);
       if (!id) throw new Error("name: is needed");
-      const mm = (v: number[]) => v.map((x) => x / 1e3);
-      const points: Record<string, number[]> = arm.trim() ? { arm: mm(three(arm, "arm")) } : {};
+      const points: Record<string, number[]> = arm.trim() ? { arm: place(arm, "arm") } : {};
       const times = ratio.trim() ? number(ratio) : 1;
       if (!Number.isFinite(times)) throw new Error("ratio: must be a number");
       if (how === "rod" && !points.arm) throw new Error("arm: is needed where the rod is held");
@@ -71,7 +62,7 @@ function LeverForm({ file, trial }: { file: File; trial: Trial }) {
         f.bodies.push({
           id,
           kind: "turn",
-          pivot: mm(three(pivot, "pivot")),
+          pivot: place(pivot, "pivot"),
           axis: three(axis, "axis"),
           driven_by: driver,
           points,

@@ -11,7 +11,7 @@ import { plain, shown } from "../../marks/words";
 import { Subjects } from "../Subjects";
 import { AdvicePart } from "./AdvicePart";
 import { Curves } from "./Curves";
-import { FirstLinkage } from "./LinkageFiles";
+import { FirstLinkage } from "./FirstLinkage";
 import { LinkageFigure } from "./LinkageFigure";
 import { type At, type Point, pose, value, weights } from "./motion";
 import { Parts } from "./Parts";
