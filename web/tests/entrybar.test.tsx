@@ -22,9 +22,15 @@ const reading = (line: string) => ({
 });
 
 const EXAMPLES = { options: ["rudder left 12.5", "go nose"] };
-/** What else is asked by the way is of no matter here: what can be typed. */
-const serve = (answer: Answering) =>
-  server((asked) => (asked.path.endsWith("/entry/examples") ? EXAMPLES : answer(asked)));
+/** What can be typed is asked by the way: it is answered, and of no matter here. */
+const serve = (answer: Answering) => {
+  const all = server((asked) => {
+    if (!asked.path.endsWith("/entry/examples")) return answer(asked);
+    all.splice(all.indexOf(asked), 1);
+    return EXAMPLES;
+  });
+  return all;
+};
 
 const lines = (asked: Asked[]) => asked.filter((a) => a.path.endsWith("/entry"));
 const bar = (at?: string) =>

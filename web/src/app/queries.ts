@@ -26,7 +26,9 @@ export const useAircraft = (slug: string) =>
 
 export const useEntryExamples = (slug: string) =>
   useQuery({
-    queryKey: ["a", slug, "entry examples"],
+    // Not of what changes with every write: the names are seldom others.
+    queryKey: ["entry examples", slug],
+    staleTime: 60_000,
     queryFn: () =>
       got(api.GET("/api/aircraft/{slug}/entry/examples", { params: { path: { slug } } })),
   });
