@@ -3,10 +3,12 @@
 import copy
 import json
 import re
+from math import radians
 
 from playwright.sync_api import expect
 
-from server.controls.models import Adjustment
+from server.controls.linkage.keeping import file_of
+from server.controls.models import Adjustment, Mechanism
 from testkit.browser import InTheBrowser
 
 AILERONS = "/a/fenlark/controls/ailerons"
@@ -162,7 +164,61 @@ class AtTheLinkage(InTheBrowser):
         form.get_by_label("Pivot, mm").fill("3550 0 430")
         form.get_by_role("button", name="Try it").click()
         expect(page.get_by_text("A trial: drawn in full")).to_be_visible()
+        # What it moves, how far, and its stops: all as the demo's own files say it.
+        page.get_by_text("What it moves: 1").click()
+        moves = page.get_by_role("form", name="New output")
+        moves.get_by_label("Another output").fill("Elevator")
+        moves.get_by_label("It is").select_option("idler")
+        moves.get_by_label("Surface").select_option("elevator")
+        moves.get_by_label("Input + leads to").select_option("up_stop")
+        moves.get_by_label("Input − leads to").select_option("down_stop")
+        moves.get_by_role("button", name="Try it as an output").click()
+        expect(page.get_by_text("What it moves: 2")).to_be_visible()
+        page.get_by_text("What moves it: 1").click()
+        hand = page.get_by_role("form", name="Input stick")
+        hand.get_by_label("Looked at each way").fill("22")
+        hand.get_by_role("button", name="Try it").click()
+        page.get_by_text("Add a stop").click()
+        stop = page.locator("form").filter(has=page.get_by_label("At, °"))
+        for name, end, at in (("Stick aft", "max", "20"), ("Stick forward", "min", "-15")):
+            stop.get_by_label("Name").fill(name)
+            stop.get_by_label("End").select_option(end)
+            stop.get_by_label("At, °").fill(at)
+            stop.get_by_label("Kind").select_option("input")
+            stop.get_by_role("button", name="Try it").click()
+            expect(page.get_by_label(f"Stop {name.lower()}", exact=True).first).to_be_visible()
+        page.get_by_text("Stops: 2").click()
+        aft = page.get_by_role("form", name="Stop stick aft")
+        aft.get_by_label("A half-turn moves it").fill("0.35")
+        aft.get_by_label("Half-turns, from").fill("-4")
+        aft.get_by_label("to", exact=True).fill("4")
+        aft.get_by_role("button", name="Try it").click()
+        expect(
+            page.get_by_role("form", name="Stop stick aft").get_by_label("to", exact=True)
+        ).to_have_value("4")
+        expect(
+            page.get_by_role("button", name="Take out rod idler rod with idler, 1 output")
+        ).to_be_visible()
         page.get_by_role("button", name="Keep as the linkage").click()
         expect(page.get_by_text("A trial: drawn in full")).to_have_count(0)
+        kept = file_of(Mechanism.objects.get(control__slug="elevator", aircraft__slug="moorhen"))
+        moved = {
+            "body": "idler",
+            "sign": 1,
+            "surface": "elevator",
+            "plus": "up_stop",
+            "minus": "down_stop",
+        }
+        self.assertEqual(kept["outputs"]["elevator"], moved)
+        self.assertAlmostEqual(kept["inputs"]["stick"]["limit"], radians(22))
+        self.assertEqual(
+            [(s["kind"], s.get("most")) for s in kept["stops"]], [("input", 4), ("input", None)]
+        )
+        page.get_by_role("tab", name="Travel and stops").click()
+        expect(page.locator("tr").filter(has_text="up")).to_contain_text("stick aft")
         page.get_by_role("tab", name="Rods").click()
         expect(page.get_by_role("heading", name="Rod idler rod")).to_be_visible()
+        page.get_by_role("tab", name="Geometry").click()
+        page.get_by_role("button", name="Take out rod idler rod").click()
+        expect(page.get_by_text("What it moves: 1")).to_be_visible()
+        page.get_by_role("button", name="Leave the trial").click()

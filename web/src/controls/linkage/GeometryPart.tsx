@@ -9,8 +9,10 @@ import type { FrameContext } from "../../app/Frame";
 import { useWrite } from "../../app/useWrite";
 import { Said } from "../../marks/Said";
 import { TextField, Tick } from "../../kit/fields";
-import { plain } from "../../marks/words";
+import { plain, plural } from "../../marks/words";
 import { AddForms } from "./AddForms";
+import { dropRod, goesWith } from "./dropping";
+import { UseForms } from "./UseForms";
 import { type File, fileOf, type Trial } from "./useLinkageTrial";
 import { PasteRows } from "../../kit/PasteRows";
 import { Cell } from "../../kit/Cell";
@@ -88,7 +90,7 @@ export function GeometryPart(p: Props) {
               <td className="quiet" colSpan={2}>
                 {r.length_m === undefined ? "as the points lie" : "set"}
                 <Drop
-                  label={`rod ${plain(r.id)} and what it drives`}
+                  label={withIt(file, r.id)}
                   drop={() =>
                     void trial.change((f) => {
                       dropRod(f, r.id);
@@ -136,6 +138,7 @@ export function GeometryPart(p: Props) {
         </tbody>
       </table>
       <AddForms file={file} trial={trial} />
+      <UseForms file={file} sheet={p.sheet} trial={trial} />
       <PasteRows
         label="Paste rows: body, point (or pivot), station, butt line, water line"
         button="Put them in"
@@ -145,24 +148,29 @@ export function GeometryPart(p: Props) {
   );
 }
 
-function Drop({ label, drop }: { label: string; drop: () => void }) {
-  return (
-    <button type="button" className="plain drop" aria-label={`Take out ${label}`} onClick={drop}>
-      take out
-    </button>
-  );
+/** A rod and what goes with it, in words. */
+function withIt(f: File, rod: string): string {
+  const { bodies, stops, outputs } = goesWith(f, rod);
+  const counted = [
+    bodies.map(plain).join(", "),
+    stops.length > 0 && plural(stops.length, "stop"),
+    outputs.length > 0 && plural(outputs.length, "output"),
+  ];
+  const all = counted.filter(Boolean).join(", ");
+  return all ? `rod ${plain(rod)} with ${all}` : `rod ${plain(rod)}`;
 }
 
-/** A rod, the body on it, and the stops and outputs of that body. */
-function dropRod(f: File, rod: string) {
-  const driven = f.bodies.find((b) => b.driven_by.rod === rod)?.id;
-  f.rods = f.rods.filter((x) => x.id !== rod);
-  f.bodies = f.bodies.filter((b) => b.id !== driven);
-  f.stops = f.stops.filter((x) => x.body !== driven);
-  f.outputs = Object.fromEntries(
-    Object.entries(f.outputs as Record<string, { body: string }>).filter(
-      ([, o]) => o.body !== driven,
-    ),
+function Drop({ label, drop }: { label: string; drop: () => void }) {
+  return (
+    <button
+      type="button"
+      className="plain drop"
+      aria-label={`Take out ${label}`}
+      title={`Take out ${label}`}
+      onClick={drop}
+    >
+      take out
+    </button>
   );
 }
 
