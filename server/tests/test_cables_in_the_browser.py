@@ -8,7 +8,8 @@ from playwright.sync_api import expect
 from scipy.io import wavfile
 
 from server.cables.keeping import file_of
-from server.cables.models import CableReading, Loop
+from server.cables.models import Cable, CableReading, Loop
+from server.cables.standing import showing
 from testkit.browser import InTheBrowser
 
 RUDDER = "/a/fenlark/cables/rudder"
@@ -182,6 +183,26 @@ class AtTheCables(InTheBrowser):
         self.assertFalse(kept.get("airframe"))
         self.assertFalse(kept["driver"].get("positive"))
         self.assertAlmostEqual(kept["driver"]["range"][1], np.radians(20.0))
+
+    def test_turns_by_hand_say_what_thread_they_leave_before_they_are_recorded(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/cables/rudder?part=tension")
+        cable = Cable.objects.get(loop__control__slug="rudder", side="A")
+        a, b = showing(cable)
+        page.get_by_text("I turned something else").click()
+        by_hand = page.locator("form").filter(has=page.get_by_label("Turns, + shorter"))
+        turns = by_hand.get_by_label("Turns, + shorter")
+        for typed, said in (
+            ("20", "it bottoms before that"), ("-20", "too many"),
+            ("0.5", f"Then {a - 0.5:.1f} and {b - 0.5:.1f} threads show."),
+        ):  # fmt: skip
+            turns.fill(typed)
+            expect(by_hand).to_contain_text(said)
+        by_hand.get_by_role("button", name="Record").click()
+        expect(turns).to_have_value("")
+        cable.refresh_from_db()
+        self.assertEqual(showing(cable), (a - 0.5, b - 0.5))
 
     def test_that_a_control_is_not_primary_has_a_reason(self):
         page = self.page

@@ -140,6 +140,28 @@ class AtTheLinkage(InTheBrowser):
         expect(row).to_contain_text("24.0°")
         expect(row).to_contain_text("1.0° short by its geometry")
 
+    def test_turns_by_hand_warn_of_thread_and_begin_a_round(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go(f"{ELEVATOR}/linkage")
+        page.get_by_text("I turned something else").click()
+        by_hand = page.locator("form").filter(has=page.get_by_label("Half-turns, + longer"))
+        by_hand.get_by_label("Rod or stop").select_option("fwd")
+        turns = by_hand.get_by_label("Half-turns, + longer")
+        turns.fill("60")
+        expect(by_hand).to_contain_text("short of thread, or bottomed")
+        turns.fill("1")
+        expect(by_hand).not_to_contain_text("short of thread")
+        by_hand.get_by_label("Rod or stop").select_option("elevator_up")
+        turns.fill("6")
+        expect(by_hand).to_contain_text("cannot be turned so far: −5 to +5 half-turns are left")
+        by_hand.get_by_label("Rod or stop").select_option("fwd")
+        turns.fill("1")
+        before = Adjustment.objects.count()
+        by_hand.get_by_role("button", name="Record").click()
+        expect(turns).to_have_value("")
+        self.assertEqual(Adjustment.objects.count(), before + 1)
+
     def test_a_linkage_is_entered_lever_by_lever(self):
         page = self.page
         self.sign_in("Corin")

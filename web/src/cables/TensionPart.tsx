@@ -16,6 +16,7 @@ import { shown, when } from "../marks/words";
 import { MeasurePanels } from "./MeasurePanels";
 import { TargetForm } from "./SetupForms";
 import { TensionFigure } from "./TensionFigure";
+import { ByHand, TurnList } from "./TurnsPart";
 import { force } from "./units";
 import { Entry } from "../kit/Entry";
 
@@ -212,72 +213,6 @@ function Advice(p: {
         {t.caution} {cables.caution}
       </Caution>
     </>
-  );
-}
-
-function TurnList(p: { cables: Cables; today: TensionToday; can: boolean }) {
-  const { today: t, cables } = p;
-  const { write, error, busy, pending } = useWrite();
-  const turned = t.turns.filter((x) => x.turns);
-  const bad = t.turns.some((x) => x.state === "bottomed" || x.state === "out");
-  const record = async () => {
-    const typed = Object.fromEntries(turned.map((x) => [x.side, String(x.turns)]));
-    const label = `Turned ${turned.map((x) => `${x.side} ${x.turns ?? 0}`).join(", ")}`;
-    const body = { doing: "turned", side: "", typed, note: "" };
-    await write(`controls/${cables.control}/cables/events`, body, label);
-  };
-  return (
-    <>
-      <ul className="turns">
-        {t.turns.map((x) => (
-          <li key={x.side} data-turn={x.side}>
-            {first(x.said)}
-            <small>{x.said.slice(first(x.said).length)}</small>
-          </li>
-        ))}
-      </ul>
-      <p>
-        After it about {force(t.turns[0]?.after_N, t.unit)}
-        {t.shift_deg !== null && <>, the surface moves {shown(t.shift_deg, "°")}</>}.{" "}
-        <Why why={t.why} text="Why these turns?" />
-      </p>
-      {p.can && turned.length > 0 && (
-        <Button disabled={busy || pending || bad} onClick={() => void record()}>
-          I have turned them: record
-        </Button>
-      )}
-      <Said error={error} />
-    </>
-  );
-}
-
-/** The first sentence. */
-const first = (text: string): string => /^.*?\.(?= |$)/.exec(text)?.[0] ?? text;
-
-/** Turns that nobody advised, or only half of them. */
-function ByHand({ cables }: { cables: Cables }) {
-  const [side, setSide] = useState("A");
-  const [turns, setTurns] = useState("");
-  const { write, error, busy, pending } = useWrite();
-  const keep = async () => {
-    const typed = { turns: turns.replace("−", "-") };
-    const body = { doing: "turned", side, typed, note: "" };
-    if (await write(`controls/${cables.control}/cables/events`, body, `Turned ${side} ${turns}`))
-      setTurns("");
-  };
-  return (
-    <details>
-      <summary>I turned something else</summary>
-      <Entry save={keep} button="Record" off={busy || pending} error={error}>
-        <Choice
-          label="Turnbuckle"
-          value={side}
-          set={setSide}
-          options={cables.sides.map((s) => ({ value: s.side, word: s.name }))}
-        />
-        <TextField label="Turns, + shorter" value={turns} set={setTurns} hint="0.5" />
-      </Entry>
-    </details>
   );
 }
 

@@ -13,6 +13,8 @@ import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, positionWord, range, shown, when } from "../../marks/words";
 import { Entry } from "../../kit/Entry";
+import { number } from "../../kit/numbers";
+import { fileOf } from "./useLinkageTrial";
 
 type Props = {
   linkage: Linkage;
@@ -170,6 +172,7 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
   const [bad, setBad] = useState("");
   if (!items.length) return null;
   const chosen = item || (items[0] ?? "");
+  const warned = beyond(linkage, chosen, number(turns));
   const keep = async () => {
     const n = Number(turns.replace("−", "-"));
     if (!turns.trim() || !Number.isInteger(n)) {
@@ -199,6 +202,7 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
         <Button type="submit" disabled={busy || pending}>
           Record
         </Button>
+        {warned && <p className="suspicious form-name">{warned}</p>}
         {bad && (
           <div className="said" role="alert">
             {bad}
@@ -208,6 +212,22 @@ function ByHand({ linkage, sheet }: { linkage: Linkage; sheet: Sheet }) {
     </details>
   );
 }
+
+/** What so many half-turns would leave outside, in words; nothing where they do not. */
+function beyond(linkage: Linkage, item: string, n: number): string {
+  const rod = linkage.rods.find((r) => r.id === item);
+  const stop = fileOf(linkage).stops.find((s) => s.id === item);
+  const turned = linkage.stops.find((s) => s.id === item)?.half_turns ?? 0;
+  const least = rod ? rod.least : stop?.least === undefined ? null : stop.least - turned;
+  const most = rod ? rod.most : stop?.most === undefined ? null : stop.most - turned;
+  if (!n || least === null || most === null || (n >= least && n <= most)) return "";
+  const left = `${signed(least)} to ${signed(most)} half-turns are left to turn`;
+  return rod
+    ? `That leaves an end of rod ${plain(item)} short of thread, or bottomed: ${left}. Do not fly it so.`
+    : `Stop ${plain(item)} cannot be turned so far: ${left}.`;
+}
+
+const signed = (n: number): string => (n > 0 ? `+${n}` : String(n).replace("-", "−"));
 
 function Made({ linkage }: { linkage: Linkage }) {
   if (!linkage.adjustments.length) return null;

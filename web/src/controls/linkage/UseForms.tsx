@@ -279,7 +279,7 @@ function StopForm(p: Props & { stop: Stop }) {
       error={error ?? trial.error}
     >
       <Choice
-        label={`${plain(stop.id)} is a stop of`}
+        label={`Kind of stop, ${plain(stop.id)}`}
         value={kind}
         set={setKind}
         options={same("surface", "input", "servo", "actuator")}
