@@ -17,7 +17,7 @@ import socket
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -162,9 +162,9 @@ class Cluster:
         self._save()
 
     def running(self) -> bool:
-        """Whether this cluster's server runs."""
+        """Whether this cluster's server runs; one that was killed and is not buried does not."""
         command = [str(self.bin / "pg_ctl"), "-D", str(self.data), "status"]
-        return self._run(command, check=False).returncode == 0
+        return self._run(command, check=False).returncode == 0 and self._alive()
 
     def start(self) -> bool:
         """Start it; False if it ran already."""
@@ -198,16 +198,32 @@ class Cluster:
             time.sleep(0.1)
         raise Trouble(f"PostgreSQL takes no connections after a minute; its log is {self.log}.")
 
+    def _alive(self) -> bool:
+        """Whether the process of the lock is a PostgreSQL that lives."""
+        found = self._run(["head", "-1", str(self.data / "postmaster.pid")], check=False)
+        pid = found.stdout.strip()
+        try:
+            # `12 (postgres) S ...`: Z is a process that ended and that nobody has buried.
+            words = Path(f"/proc/{int(pid)}/stat").read_text().rpartition(")")
+        except (OSError, ValueError):
+            return False
+        return words[0].endswith("(postgres") and words[2].split()[0] != "Z"
+
     def _clear_stale_lock(self) -> None:
         """A killed server leaves its lock; its number may be another program's by now."""
-        lock = self.data / "postmaster.pid"
-        found = self._run(["head", "-1", str(lock)], check=False)
-        pid = found.stdout.strip()
-        if found.returncode or not pid.isdigit():
-            return
-        name = Path(f"/proc/{pid}/comm")
-        if not name.exists() or name.read_text().strip() != "postgres":
-            self._run(["rm", "-f", str(lock)])
+        if not self._alive():
+            self._run(["rm", "-f", str(self.data / "postmaster.pid")])
+
+    def revive(self) -> bool:
+        """Start it again where it was if it ended by itself; whether it had to."""
+        port = self.state["port"]
+        # As long as something listens there it runs: nothing else is asked every second.
+        if not is_free(int(port)):
+            return False
+        self.start()
+        if self.state["port"] != port:
+            raise Trouble(f"PostgreSQL ended, and another program took its port {port}.")
+        return True
 
     def stop(self) -> None:
         """Stop it, ending what is connected."""
@@ -259,18 +275,27 @@ def alone() -> Iterator[None]:
 
 
 @contextlib.contextmanager
-def database(name: str = "ashlane", fresh: bool = False, lasting: bool = True) -> Iterator[str]:
-    """The URL of a database: DATABASE_URL if set, else of the private cluster while it runs."""
+def kept(
+    name: str = "ashlane", fresh: bool = False, lasting: bool = True
+) -> Iterator[tuple[str, Callable[[], bool]]]:
+    """The URL of a database, as `database`; and what starts its cluster again if that ended."""
     if os.environ.get("DATABASE_URL"):
-        yield os.environ["DATABASE_URL"]
+        yield os.environ["DATABASE_URL"], lambda: False
         return
     cluster = Cluster(lasting)
     started = cluster.start()
     try:
-        yield cluster.database(name, fresh)
+        yield cluster.database(name, fresh), cluster.revive
     finally:
         if started:
             cluster.stop()
+
+
+@contextlib.contextmanager
+def database(name: str = "ashlane", fresh: bool = False, lasting: bool = True) -> Iterator[str]:
+    """The URL of a database: DATABASE_URL if set, else of the private cluster while it runs."""
+    with kept(name, fresh, lasting) as (url, _):
+        yield url
 
 
 def main(run: object) -> None:

@@ -12,11 +12,11 @@ import subprocess
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
-from cluster import HOME, ROOT, Trouble, alone, database, free_port, installation, is_free, main
+from cluster import HOME, ROOT, Trouble, alone, free_port, installation, is_free, kept, main
 
 PYTHON = str(HOME / "venv" / "bin" / "python")
 WEB_SOURCES = (
@@ -132,13 +132,17 @@ class Parts:
         for name, child in self.children.items():
             if child.poll() is None:
                 continue
-            now = time.monotonic()
-            self.endings = [*(t for t in self.endings if now - t < 60.0), now]
-            if len(self.endings) > self.MOST_ENDINGS:
-                raise Trouble(f"{name} ended {self.MOST_ENDINGS} times in a minute: see above.")
-            print(f"{name} ended by itself and is started again.", flush=True)
+            self.ended(name)
             _end(child)
             self.children[name] = self._child(name)
+
+    def ended(self, name: str) -> None:
+        """A part ended by itself: say so, and give up where that happens again and again."""
+        now = time.monotonic()
+        self.endings = [*(t for t in self.endings if now - t < 60.0), now]
+        if len(self.endings) > self.MOST_ENDINGS:
+            raise Trouble(f"{name} ended {self.MOST_ENDINGS} times in a minute: see above.")
+        print(f"{name} ended by itself and is started again.", flush=True)
 
     def stop(self) -> None:
         """End all of it, and what it started."""
@@ -192,12 +196,12 @@ def start() -> None:
         signal.signal(ending, signal.default_int_handler)
     with alone():
         build_web()
-        with database(fresh=asked.fresh) as url:
-            _serve(Parts(url, port), begun)
+        with kept(fresh=asked.fresh) as (url, revive):
+            _serve(Parts(url, port), revive, begun)
     print("Stopped.")
 
 
-def _serve(parts: Parts, begun: float) -> None:
+def _serve(parts: Parts, revive: Callable[[], bool], begun: float) -> None:
     """Until somebody stops it."""
     try:
         parts.wait()
@@ -206,6 +210,8 @@ def _serve(parts: Parts, begun: float) -> None:
         with contextlib.suppress(KeyboardInterrupt):
             while True:
                 time.sleep(1.0)
+                if revive():
+                    parts.ended("The database")
                 parts.keep()
     finally:
         parts.stop()

@@ -6,6 +6,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.error
 import urllib.request
@@ -145,6 +146,35 @@ class Start(TestCase):
         else:
             self.fail("the server was not started again")
         self.assertFalse([pid for pid in workers if Path(f"/proc/{pid}").exists()])
+
+    def test_a_database_that_was_killed_is_there_again_with_what_was_kept(self):
+        with tempfile.TemporaryDirectory(prefix="ashlane-pg-") as folder:
+            Path(folder).chmod(0o755)
+            with mock.patch("cluster.HOME", Path(folder)):
+                one = cluster.Cluster()
+            self.assertTrue(one.start())
+            self.addCleanup(one.stop)
+            url = one.database("kept")
+            with psycopg.connect(url, autocommit=True) as c:
+                c.execute("CREATE TABLE said (word text)")
+                c.execute("INSERT INTO said VALUES ('here')")
+            self.assertFalse(one.revive())
+            lock = one._run(["head", "-1", str(one.data / "postmaster.pid")])
+            os.kill(int(lock.stdout), signal.SIGKILL)
+            for _ in range(100):
+                if cluster.is_free(int(one.state["port"])):
+                    break
+                time.sleep(0.1)
+            self.assertTrue(one.revive())
+            with psycopg.connect(url) as c:
+                self.assertEqual(c.execute("SELECT word FROM said").fetchone(), ("here",))
+            with mock.patch.object(one, "start", side_effect=lambda: one.state.update(port="1")):
+                with mock.patch("cluster.is_free", return_value=True):
+                    with self.assertRaisesRegex(cluster.Trouble, "took its port"):
+                        port = one.state["port"]
+                        one.revive()
+            one.state["port"] = port
+            one.stop()
 
     def test_a_full_disk_and_a_missing_server_are_said_before_anything_is_made(self):
         with mock.patch("cluster.shutil.disk_usage", return_value=mock.Mock(free=5 << 20)):
