@@ -371,7 +371,7 @@ class Airframe(OnTheLane):
         self.assertEqual(made.status_code, 201, made.content)
         frame = self.as_("corin").get("/api/aircraft/dunnock").json()
         self.assertEqual((frame["role"], frame["overlaps"]), ("owner", []))
-        self.assertEqual(len(frame["bays"]), 13)
+        self.assertEqual(len(frame["bays"]), 15)
         lane = self.as_("corin").get("/api/aircraft/dunnock/lane").json()
         self.assertTrue(all(c["state"] == "blocked" for c in lane["closings"]))
         self.assertEqual(self.as_("ansel").get("/api/aircraft/dunnock").status_code, 404)
