@@ -205,6 +205,20 @@ class InstrumentRemovalView(APIView):
     )
 
 
+def told(i: Instrument) -> dict[str, str]:
+    """What is entered of an instrument, in words, as the journal tells a change of it."""
+    return {
+        "name": i.name,
+        "kind": i.kind,
+        "face": i.face.replace("_", " ") or "none",
+        "accuracy": f"±{i.accuracy_typed}",
+        "step": i.resolution_typed,
+        "calibrated": i.calibrated_on.isoformat() if i.calibrated_on else "not said",
+        "calibration due": i.calibration_due.isoformat() if i.calibration_due else "not said",
+        "address": i.address or "none",
+    }
+
+
 class InstrumentView(APIView):
     """Changing an instrument: readings taken before keep its figures as they were."""
 
@@ -221,11 +235,14 @@ class InstrumentView(APIView):
             if one is None:
                 raise Http404
             check_version(one, given["version"], shown(one), request.data)
+            was = told(one)
             put(one, given)
             one.version, one.changed_by = one.version + 1, who.person
             one.save()
-            said = f"{one.name}: ±{one.accuracy_typed}, step {one.resolution_typed}"
-            note(who.aircraft, who.person, "instrument", said, link="controls")
+            now = told(one)
+            changed = "; ".join(f"{k}: {was[k]} is now {now[k]}" for k in now if was[k] != now[k])
+            said = f"{one.name}: {changed or 'kept as it was'}"
+            note(who.aircraft, who.person, "instrument", said, link="instruments")
         return Response(InstrumentsView._all(who.aircraft_id))
 
 

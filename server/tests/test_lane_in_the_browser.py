@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from server.aircraft.models import Bay
 from server.demo.pictures import drawing
+from server.record.models import Photo
 from testkit.browser import InTheBrowser
 
 
@@ -58,6 +59,11 @@ class LaneJobs(InTheBrowser):
         page.get_by_role("button", name="Keep limits").click()
         expect(page.get_by_role("alert")).to_contain_text("overlap")
         nose.fill("1400")
+        page.get_by_role("button", name="Keep limits").click()
+        expect(page.get_by_role("alert")).to_contain_text(
+            "Between Nose and Footwell, 60 mm are in no bay."
+        )
+        nose.fill("1460")
         page.get_by_role("button", name="Keep limits").click()
         expect(page.get_by_role("alert")).to_have_count(0)
         # And a lane, whose gates are not ready as long as nobody described the bays.
@@ -145,9 +151,19 @@ class LaneJobs(InTheBrowser):
         page.mouse.down()
         page.mouse.move(box["x"] + 200, box["y"] + 160, steps=4)
         page.mouse.up()
+        # The same by the keys alone: back to the picture, an arrow down to the right.
+        page.get_by_role("form", name="Draw on the picture").get_by_label("What it shows").press(
+            "Shift+Tab"
+        )
+        expect(page.locator(".photo-cross")).to_be_visible()
+        for key in ("Space", "ArrowRight", "ArrowRight", "ArrowDown", "Space"):
+            page.keyboard.press(key)
+        expect(large.locator(".overlay path")).to_have_count(2)
         page.get_by_role("button", name="Keep the marks").click()
         expect(page.locator(".thumb .overlay text")).to_have_text("drain")
-        expect(page.locator(".thumb .overlay path")).to_have_count(1)
+        expect(page.locator(".thumb .overlay path")).to_have_count(2)
+        arrow = Photo.objects.get(caption="gascolator from below").overlay[-1]
+        self.assertEqual([arrow[k] for k in ("x0", "y0", "x1", "y1")], [0.5, 0.5, 0.55, 0.525])
         bad = {"name": "b.jpg", "mimeType": "image/jpeg", "buffer": good[:4000]}
         field.set_input_files(bad)
         expect(page.locator(".drop .said")).to_contain_text("is damaged")

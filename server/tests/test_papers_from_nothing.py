@@ -203,6 +203,12 @@ class Instruments(OwnPlane):
         self.patch(f"instruments/{one['id']}", change)
         again = self.get("instruments")["results"][0]
         self.assertEqual((again["accuracy_typed"], again["overdue"]), ("0.1", True))
+        told = self.get("since")["changes"][0]["said"]
+        was = self.GOOD["accuracy"]
+        self.assertEqual(
+            told,
+            f"{one['name']}: accuracy: ±{was} is now ±0.1; calibration due: not said is now {due}",
+        )
         self.patch(f"instruments/{one['id']}", change, status=409)
 
     def test_what_measures_nothing_is_refused(self):

@@ -57,6 +57,23 @@ describe("a trial", () => {
     assert.deepEqual(result.current.tried?.document, { points: [2, 3] });
   });
 
+  test("a change stands on one that is not answered yet, and nothing may be kept meanwhile", async () => {
+    const { under, result, end } = trial();
+    assert.isFalse(result.current.busy);
+    act(() => void result.current.change((d) => d.points.push(3)));
+    act(() => void result.current.change((d) => d.points.push(4)));
+    assert.deepEqual(under[1]?.document, { points: [1, 2, 3, 4] });
+    await end(0);
+    assert.isTrue(result.current.busy);
+    await end(1);
+    assert.isFalse(result.current.busy);
+    assert.deepEqual(result.current.tried?.document, { points: [1, 2, 3, 4] });
+    act(() => void result.current.change((d) => d.points.pop()));
+    await end(2, "fail");
+    assert.isFalse(result.current.busy);
+    assert.deepEqual(result.current.current(), { points: [1, 2, 3, 4] });
+  });
+
   test("a refusal is shown, and what was worked out before it stays", async () => {
     const { result, end } = trial();
     act(() => void result.current.attempt({ points: [5] }));

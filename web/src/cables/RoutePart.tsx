@@ -193,7 +193,7 @@ function TrialBar({ cables, trial }: { cables: Cables; trial: CableTrial }) {
   return (
     <div className="trial-bar">
       <span className="trial-note">A trial: nothing is kept yet.</span>
-      <Button disabled={busy || pending} onClick={() => void keep()}>
+      <Button disabled={busy || pending || trial.busy} onClick={() => void keep()}>
         It is built so: keep
       </Button>
       <Button variant="outline-primary" onClick={trial.leave}>

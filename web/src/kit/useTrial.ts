@@ -10,10 +10,15 @@ export function useTrial<Tried, Doc, More extends unknown[]>(
 ) {
   const [tried, setTried] = useState<Tried | null>(null);
   const [error, setError] = useState<unknown>(null);
+  const [busy, setBusy] = useState(false);
   const turn = useRef(0);
+  // What was sent last and is not answered yet: the next change stands on it.
+  const sent = useRef<Doc | null>(null);
   useHolding(tried !== null);
   const attempt = async (document: unknown, ...more: More): Promise<Tried | null> => {
     const mine = ++turn.current;
+    sent.current = more.some(Boolean) ? null : (document as Doc);
+    setBusy(true);
     try {
       const answer = await work(document, ...more);
       // Only the last of several on their way counts.
@@ -25,12 +30,19 @@ export function useTrial<Tried, Doc, More extends unknown[]>(
     } catch (e) {
       if (mine === turn.current) setError(e);
       return null;
+    } finally {
+      if (mine === turn.current) {
+        sent.current = null;
+        setBusy(false);
+      }
     }
   };
-  const current = (): Doc => structuredClone(documentOf(tried));
+  const current = (): Doc => structuredClone(sent.current ?? documentOf(tried));
   return {
     tried,
     error,
+    /** What was changed last is not worked out yet: nothing is kept meanwhile. */
+    busy,
     attempt,
     current,
     /** Change the document and work it out. */
@@ -41,6 +53,8 @@ export function useTrial<Tried, Doc, More extends unknown[]>(
     },
     leave: () => {
       turn.current += 1;
+      sent.current = null;
+      setBusy(false);
       setTried(null);
       setError(null);
     },

@@ -1,6 +1,6 @@
 /** One picture, large: arrows and labels drawn on top; the picture itself stays as it is. */
 import Button from "react-bootstrap/Button";
-import { type PointerEvent, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useState } from "react";
 import { useOutletContext } from "react-router";
 
 import type { Photo } from "../app/api";
@@ -22,6 +22,8 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
   const [caption, setCaption] = useState(photo.caption);
   const [label, setLabel] = useState("");
   const [drawing, setDrawing] = useState<Mark | null>(null);
+  // Where the keys are on the picture, while it has the focus.
+  const [cross, setCross] = useState<{ x: number; y: number } | null>(null);
   useHolding(marks !== photo.overlay || caption !== photo.caption);
   const may = aircraft.may.includes("write");
   const changed = marks !== photo.overlay || caption !== photo.caption;
@@ -32,17 +34,46 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
       y: share((e.clientY - box.top) / box.height),
     };
   };
+  const beginAt = ({ x, y }: { x: number; y: number }): Mark => {
+    const kind = label.trim() ? "label" : "arrow";
+    const mark: Mark = { kind, x0: x, y0: y, x1: x, y1: y, text: label.trim() };
+    setDrawing(mark);
+    return mark;
+  };
   const begin = (e: PointerEvent<HTMLElement>) => {
     if (!may) return;
     e.currentTarget.setPointerCapture(e.pointerId);
-    const { x, y } = at(e);
-    const kind = label.trim() ? "label" : "arrow";
-    setDrawing({ kind, x0: x, y0: y, x1: x, y1: y, text: label.trim() });
+    beginAt(at(e));
+  };
+  /** The arrow keys move the cross; Space begins a mark there, and ends it. */
+  const press = (e: KeyboardEvent<HTMLElement>) => {
+    if (!may || !cross) return;
+    const step = e.shiftKey ? 0.005 : 0.025;
+    const by: Record<string, [number, number]> = {
+      ArrowLeft: [-step, 0],
+      ArrowRight: [step, 0],
+      ArrowUp: [0, -step],
+      ArrowDown: [0, step],
+    };
+    const way = by[e.key];
+    if (way) {
+      const to = { x: share(cross.x + way[0]), y: share(cross.y + way[1]) };
+      setCross(to);
+      if (drawing) setDrawing({ ...drawing, x1: to.x, y1: to.y });
+    } else if (e.key === " " || e.key === "Enter") {
+      if (drawing) put(drawing);
+      else if (label.trim()) put(beginAt(cross));
+      else beginAt(cross);
+    } else if (e.key === "Escape" && drawing) setDrawing(null);
+    else return;
+    e.preventDefault();
+    e.stopPropagation();
   };
   const end = () => {
-    const d = drawing;
+    if (drawing) put(drawing);
+  };
+  const put = (d: Mark) => {
     setDrawing(null);
-    if (!d) return;
     const long = Math.hypot(d.x1 - d.x0, d.y1 - d.y0) > 0.02;
     if (d.kind === "label" || long) setMarks([...marks, d]);
     if (d.kind === "label") setLabel("");
@@ -51,6 +82,19 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
     <section className="photo-editor" aria-label="The picture, large">
       <div
         className="photo-large"
+        {...(may
+          ? {
+              tabIndex: 0,
+              role: "application",
+              "aria-label":
+                "Marks on the picture: arrow keys move the cross, Space begins and ends an arrow or puts the label down",
+            }
+          : {})}
+        onFocus={(e) => {
+          if (e.currentTarget.matches(":focus-visible")) setCross({ x: 0.5, y: 0.5 });
+        }}
+        onBlur={() => setCross(null)}
+        onKeyDown={press}
         onPointerDown={begin}
         onPointerMove={(e) => {
           if (drawing) {
@@ -66,7 +110,20 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
           width={photo.width}
           height={photo.height}
         />
+        {may && cross && (
+          <span
+            className="photo-cross"
+            aria-hidden="true"
+            style={{ left: `${cross.x * 100}%`, top: `${cross.y * 100}%` }}
+          />
+        )}
       </div>
+      {may && (
+        <p className="quiet">
+          Drag on it, or focus it: arrow keys move the cross (Shift: finely), Space begins an arrow
+          and ends it, Escape leaves it.
+        </p>
+      )}
       <p className="quiet">
         Taken {when(photo.taken_at)} {photo.camera_time ? "(camera)" : "(when it was sent)"} by{" "}
         {photo.by}

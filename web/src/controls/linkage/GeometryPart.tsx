@@ -208,7 +208,7 @@ export function KeepBar(p: Props) {
   return (
     <div className="inline-form keep-bar">
       {aircraft.may.includes("change facts") && (
-        <Button disabled={busy || pending} onClick={() => void keep()}>
+        <Button disabled={busy || pending || trial.busy} onClick={() => void keep()}>
           Keep as the linkage
         </Button>
       )}
@@ -217,7 +217,7 @@ export function KeepBar(p: Props) {
           <TextField label="Name of the variant" value={name} set={setName} />
           <Button
             variant="outline-primary"
-            disabled={busy || pending || !name.trim()}
+            disabled={busy || pending || trial.busy || !name.trim()}
             onClick={() => void vary()}
           >
             Keep as a variant
