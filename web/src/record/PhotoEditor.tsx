@@ -1,6 +1,6 @@
 /** One picture, large: arrows and labels drawn on top; the picture itself stays as it is. */
 import Button from "react-bootstrap/Button";
-import { type KeyboardEvent, type PointerEvent, useState } from "react";
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from "react";
 import { useOutletContext } from "react-router";
 
 import type { Photo } from "../app/api";
@@ -21,7 +21,13 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
   const [marks, setMarks] = useState<Mark[]>(photo.overlay);
   const [caption, setCaption] = useState(photo.caption);
   const [label, setLabel] = useState("");
-  const [drawing, setDrawing] = useState<Mark | null>(null);
+  const [drawing, show] = useState<Mark | null>(null);
+  // As it is now, also where moves come faster than they are shown.
+  const drawn = useRef<Mark | null>(null);
+  const setDrawing = (mark: Mark | null) => {
+    drawn.current = mark;
+    show(mark);
+  };
   // Where the keys are on the picture, while it has the focus.
   const [cross, setCross] = useState<{ x: number; y: number } | null>(null);
   useHolding(marks !== photo.overlay || caption !== photo.caption);
@@ -59,23 +65,23 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
     if (way) {
       const to = { x: share(cross.x + way[0]), y: share(cross.y + way[1]) };
       setCross(to);
-      if (drawing) setDrawing({ ...drawing, x1: to.x, y1: to.y });
+      if (drawn.current) setDrawing({ ...drawn.current, x1: to.x, y1: to.y });
     } else if (e.key === " " || e.key === "Enter") {
-      if (drawing) put(drawing);
+      if (drawn.current) put(drawn.current);
       else if (label.trim()) put(beginAt(cross));
       else beginAt(cross);
-    } else if (e.key === "Escape" && drawing) setDrawing(null);
+    } else if (e.key === "Escape" && drawn.current) setDrawing(null);
     else return;
     e.preventDefault();
     e.stopPropagation();
   };
   const end = () => {
-    if (drawing) put(drawing);
+    if (drawn.current) put(drawn.current);
   };
   const put = (d: Mark) => {
     setDrawing(null);
     const long = Math.hypot(d.x1 - d.x0, d.y1 - d.y0) > 0.02;
-    if (d.kind === "label" || long) setMarks([...marks, d]);
+    if (d.kind === "label" || long) setMarks((now) => [...now, d]);
     if (d.kind === "label") setLabel("");
   };
   return (
@@ -97,9 +103,9 @@ export function PhotoEditor({ photo, onClose }: { photo: Photo; onClose: () => v
         onKeyDown={press}
         onPointerDown={begin}
         onPointerMove={(e) => {
-          if (drawing) {
+          if (drawn.current) {
             const { x, y } = at(e);
-            setDrawing({ ...drawing, x1: x, y1: y });
+            setDrawing({ ...drawn.current, x1: x, y1: y });
           }
         }}
         onPointerUp={end}
