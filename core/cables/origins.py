@@ -90,7 +90,7 @@ WHERE: Mapping[str, Mapping[str, str]] = {
         "item": DRAWN,
         "obstacle": DRAWN,
         "travel": "the levers' travel, as drawn",
-        "required_m": "said of the support, or the customary default",
+        "required_m": "said of the loop, or the customary default",
         "u_m": "this product's own, for a drawing",
     },
     "cables.guard_check": {

@@ -30,7 +30,7 @@ from server.closing import gates
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.hardware.judging import judge_again, with_hours
-from server.journal.writing import note
+from server.journal.writing import changed, note
 from server.kit.removing import removal
 from server.kit.standing import concerns
 from server.kit.writing import Write, writes
@@ -74,13 +74,8 @@ class AircraftView(APIView):
             a.save()
             who.aircraft = a
             bays = judge_again(a) if a.hours_run != hours else []
-            changed = [
-                f"{k}: {was or 'not said'} is now {now or 'not said'}"
-                for (k, was), now in zip(before.items(), _said(a).values(), strict=True)
-                if was != now
-            ]
-            if changed:
-                note(a, who.person, "airframe", "; ".join(changed), bays, "airframe")
+            if told := changed(before, _said(a)):
+                note(a, who.person, "airframe", told, bays, "airframe")
             return Response(frame(who))
 
 

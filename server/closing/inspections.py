@@ -14,7 +14,7 @@ from server.hardware.models import Joint
 from server.journal.models import Change
 from server.journal.writing import after
 from server.kit.models import Check
-from server.kit.removing import also_stands
+from server.kit.removing import also_stands, counted
 from server.kit.standing import of_subjects
 from server.record.models import Finding, LooseEnd
 from server.signoff import facts, scopes
@@ -70,8 +70,7 @@ def signed(kind: str, row: Any) -> Iterable[str]:
     """A bay that was signed, and a closure that was overridden, stay."""
     if kind in ("bay", "closure"):
         entries = LedgerEntry.objects.filter(aircraft=row.aircraft_id, scope=f"{kind}:{row.slug}")
-        if count := entries.count():
-            yield f"{count} entr{'y' if count == 1 else 'ies'} of the ledger"
+        yield from counted(entries.count(), "entry of the ledger", "entries of the ledger")
 
 
 @after

@@ -121,7 +121,8 @@ def method_why(surface: Surface, s: RowSet) -> Why | None:
     }
     inputs = by[s.core.method](surface, s)
     typed, by_whom, instrument = _read(s)
-    start = "the readings at neutral"
+    # Without a reading at neutral the surface's own angle stands for it.
+    start = "the readings at neutral" if s.core.neutral else SURFACE
     known = dict.fromkeys(("readings_deg", "reading_deg", "offset_mm", "included_deg"), typed)
     known |= dict.fromkeys(("accuracy_deg", "resolution_deg"), instrument)
     known |= dict.fromkeys(("u_reading_deg", "u_offset_mm"), f"{instrument}, and the spread")

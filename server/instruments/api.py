@@ -23,7 +23,7 @@ from server.config.shapes import answer
 from server.config.text import Text, text
 from server.instruments.models import Instrument
 from server.instruments.reading import poll
-from server.journal.writing import note
+from server.journal.writing import changed, note
 from server.kit.removing import one_of, removal
 from server.kit.writing import writes
 
@@ -213,8 +213,8 @@ def told(i: Instrument) -> dict[str, str]:
         "face": i.face.replace("_", " ") or "none",
         "accuracy": f"±{i.accuracy_typed}",
         "step": i.resolution_typed,
-        "calibrated": i.calibrated_on.isoformat() if i.calibrated_on else "not said",
-        "calibration due": i.calibration_due.isoformat() if i.calibration_due else "not said",
+        "calibrated": i.calibrated_on.isoformat() if i.calibrated_on else "",
+        "calibration due": i.calibration_due.isoformat() if i.calibration_due else "",
         "address": i.address or "none",
     }
 
@@ -239,9 +239,7 @@ class InstrumentView(APIView):
             put(one, given)
             one.version, one.changed_by = one.version + 1, who.person
             one.save()
-            now = told(one)
-            changed = "; ".join(f"{k}: {was[k]} is now {now[k]}" for k in now if was[k] != now[k])
-            said = f"{one.name}: {changed or 'kept as it was'}"
+            said = f"{one.name}: {changed(was, told(one)) or 'kept as it was'}"
             note(who.aircraft, who.person, "instrument", said, link="instruments")
         return Response(InstrumentsView._all(who.aircraft_id))
 

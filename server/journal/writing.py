@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 
 from django.db import connection
@@ -51,6 +51,16 @@ def note(
     for follower in _followers:
         follower(aircraft, kind, change.bays)
     return change
+
+
+def changed(before: Mapping[str, str], after: Mapping[str, str]) -> str:
+    """What of a thing is otherwise now, in words; empty where nothing is."""
+    said = "not said"
+    return "; ".join(
+        f"{name}: {before[name] or said} is now {now or said}"
+        for name, now in after.items()
+        if before[name] != now
+    )
 
 
 def lines() -> int:

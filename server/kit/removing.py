@@ -53,10 +53,16 @@ def also_stands(told: Named) -> Named:
     return told
 
 
+def counted(count: int, one: str, several: str = "") -> Iterable[str]:
+    """How many, in words; nothing of none."""
+    if count:
+        yield f"{count} {one if count == 1 else several or one + 's'}"
+
+
 def standing_on(row: models.Model, kind: str = "") -> list[str]:
     """What of the record stands on a row, counted in words; its own parts (deleted with it by
     their key) do not."""
-    found = []
+    found: list[str] = []
     for field in row._meta.get_fields(include_hidden=True):
         if not isinstance(field, models.ForeignObjectRel):
             continue
@@ -65,9 +71,7 @@ def standing_on(row: models.Model, kind: str = "") -> list[str]:
         if part or model.__name__.startswith("Historical"):
             continue
         count = model._default_manager.filter(**{field.field.name: row}).count()
-        if count:
-            plural = model._meta.verbose_name_plural
-            found.append(f"{count} {model._meta.verbose_name if count == 1 else plural}")
+        found += counted(count, model._meta.verbose_name, model._meta.verbose_name_plural)
     return [*found, *(said for told in _named for said in told(kind, row))]
 
 

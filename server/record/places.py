@@ -11,7 +11,7 @@ from server.aircraft.access import bay_of
 from server.aircraft.models import Aircraft, Bay
 from server.hardware.events import locked
 from server.hardware.models import Joint
-from server.kit.removing import also_stands
+from server.kit.removing import also_stands, counted
 from server.record.models import TARGETS, Finding, Note, Photo
 
 
@@ -58,8 +58,5 @@ def looked_at(kind: str, row: Any) -> Iterable[str]:
     """Notes and pictures of a joint or closure name it by its address."""
     if kind in ("joint", "closure"):
         for model, word in ((Note, "note"), (Photo, "photo")):
-            count = model.objects.filter(
-                aircraft=row.aircraft_id, target=kind, target_id=row.slug
-            ).count()
-            if count:
-                yield f"{count} {word}{'' if count == 1 else 's'}"
+            rows = model.objects.filter(aircraft=row.aircraft_id, target=kind, target_id=row.slug)
+            yield from counted(rows.count(), word)

@@ -22,7 +22,7 @@ from server.config.forms import Form, checked
 from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import note
-from server.kit.removing import also_stands, one_of, reason_of, removal
+from server.kit.removing import also_stands, counted, one_of, reason_of, removal
 from server.kit.writing import Act, Write, writes
 from server.signoff.ledger import append
 from server.sources.directives import stands
@@ -136,8 +136,7 @@ def in_bays(kind: str, row: Any) -> Iterable[str]:
     """A bulletin names its bays by their addresses."""
     if kind == "bay":
         rows = Directive.objects.filter(aircraft=row.aircraft_id, bays__contains=[row.slug])
-        if count := rows.count():
-            yield f"{count} bulletin{'' if count == 1 else 's'}"
+        yield from counted(rows.count(), "bulletin")
 
 
 class DirectivesView(APIView):

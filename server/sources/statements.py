@@ -15,7 +15,7 @@ from server.aircraft.models import Aircraft, Source
 from server.config.forms import Form
 from server.config.text import Text, text
 from server.journal.writing import note
-from server.kit.removing import also_stands, one_of, reason_of, removal
+from server.kit.removing import also_stands, counted, one_of, reason_of, removal
 from server.kit.writing import Act, Write, writes
 from server.sources.models import Resolution, Statement
 from server.sources.page import SourcesShown, page, statement_shown
@@ -111,9 +111,8 @@ def decided(kind: str, row: Any) -> Iterable[str]:
     """A decision that weighed a statement stands on it."""
     if kind == "statement":
         rows = Resolution.objects.filter(aircraft=row.aircraft_id)
-        count = rows.filter(seen__has_key=f"statement:{row.pk}").count()
-        if count:
-            yield f"{count} decision{'' if count == 1 else 's'}"
+        weighed = rows.filter(seen__has_key=f"statement:{row.pk}")
+        yield from counted(weighed.count(), "decision")
 
 
 class StatementsView(APIView):

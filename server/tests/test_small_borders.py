@@ -4,9 +4,11 @@ import json
 from datetime import UTC, date, datetime
 from itertools import pairwise
 from pathlib import Path
+from types import SimpleNamespace
 from unittest import TestCase
 
 from core.basis.refused import Refused
+from core.controls.travel import ReadingSet
 from core.rulebook import rule
 from core.signoff.directive import Limits
 from server.aircraft.models import Aircraft, Closure, Person
@@ -15,6 +17,7 @@ from server.config.bounds import MOST_THINGS, bounded
 from server.controls.linkage.models import Mechanism
 from server.controls.models import Rod, Stop
 from server.controls.recording import _inches
+from server.controls.why import SURFACE, method_why
 from server.hardware.models import Joint
 from server.journal.models import Change
 from server.kit.ports import WantedJoint, joints
@@ -156,3 +159,19 @@ class Reasons(Writing):
                 self.assertAlmostEqual(rule("controls.verdict").run(i)["y"], y, 9)
                 tried += abs(i["offset"]) > 0.1
         self.assertGreaterEqual(tried, 1)
+
+
+class Origins(TestCase):
+    def test_without_a_reading_at_neutral_its_angle_is_the_surface_s_own(self):
+        row = SimpleNamespace(
+            taken_by=SimpleNamespace(name="Ansel"), taken_at=datetime(2026, 3, 4, tzinfo=UTC),
+            as_typed="171", instrument_was={"name": "Level"},
+        )  # fmt: skip
+        surface = SimpleNamespace(
+            positive="trailing_edge_up", neutral_included_rad=3.1, u_neutral_included_rad=0.01
+        )
+        for neutral, origin in (((), SURFACE), ((3.1,), "the readings at neutral")):
+            s = ReadingSet("included_angle", (2.98,), 0.002, 0.001, neutral=neutral, skin="upper")
+            found = method_why(surface, SimpleNamespace(core=s, rows=[row]))
+            self.assertEqual(found["origins"]["neutral_included_deg"], origin)
+            self.assertEqual(found["origins"]["included_deg"], "typed 171; Ansel 2026-03-04")

@@ -7,7 +7,8 @@ import type { File, Trial } from "./useLinkageTrial";
 import { Entry } from "../../kit/Entry";
 import { number, place, three } from "../../kit/numbers";
 
-const idOf = (name: string): string => name.trim().toLowerCase().replaceAll(/\s+/g, "_");
+/** The id that a name gets in the file. */
+export const idOf = (name: string): string => name.trim().toLowerCase().replaceAll(/\s+/g, "_");
 
 export function AddForms({ file, trial }: { file: File; trial: Trial }) {
   return (

@@ -7,6 +7,7 @@ import { Entry } from "../../kit/Entry";
 import { Choice, type Option, same, TextField, Tick } from "../../kit/fields";
 import { number } from "../../kit/numbers";
 import { plain, positionWord } from "../../marks/words";
+import { idOf } from "./AddForms";
 import type { File, Trial } from "./useLinkageTrial";
 
 type Output = {
@@ -73,7 +74,7 @@ function OutputForm(p: Props & { name?: string; output?: Output }) {
   const [error, setError] = useState<unknown>(null);
   const put = (part: Partial<Output>) => setO({ ...o, ...part });
   const save = async () => {
-    const id = name.trim().toLowerCase().replaceAll(/\s+/g, "_");
+    const id = idOf(name);
     if (!id) return setError(new Error("name: is needed"));
     if (id !== was && outputsOf(file)[id]) return setError(new Error(`name: ${id} is there`));
     setError(null);
