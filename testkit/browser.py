@@ -37,7 +37,7 @@ def chromium() -> Browser:
     browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
     atexit.register(playwright.stop)
     atexit.register(browser.close)
-    expect.set_options(timeout=15_000)
+    expect.set_options(timeout=30_000)
     return browser
 
 
@@ -61,7 +61,7 @@ class InTheBrowser(LiveServerTestCase):
         self.context: BrowserContext = chromium().new_context(
             viewport={"width": 1280, "height": 800}
         )
-        self.context.set_default_timeout(20_000)
+        self.context.set_default_timeout(40_000)
         self.addCleanup(self.context.close)
         self.page = self.context.new_page()
         self.complaints: list[str] = []

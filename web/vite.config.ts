@@ -9,6 +9,8 @@ export default defineConfig({
     environment: "jsdom",
     include: ["tests/**/*.test.{ts,tsx}"],
     css: false,
+    // A machine that does much else is slow, not wrong.
+    testTimeout: 30_000,
     setupFiles: ["tests/setup.ts"],
   },
 });

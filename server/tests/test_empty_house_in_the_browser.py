@@ -37,7 +37,7 @@ class EmptyHouse(InTheBrowser):
 
     def open(self, path):
         self.go(f"/a/shed-plane/{path}")
-        self.page.get_by_text("Reading …").wait_for(state="hidden")
+        expect(self.page.get_by_text("Reading …")).to_have_count(0)
 
     def test_from_the_first_account_to_a_closed_skin(self):
         for step in (

@@ -21,7 +21,7 @@ class FirstEvening(InTheBrowser):
 
     def open(self, path):
         self.go(f"/a/shed-plane/{path}")
-        self.page.get_by_text("Reading …").wait_for(state="hidden")
+        expect(self.page.get_by_text("Reading …")).to_have_count(0)
 
     def test_every_page_of_an_empty_aircraft_says_what_goes_there(self):
         self.begin()

@@ -3,6 +3,8 @@
 from pathlib import Path
 from urllib.parse import quote
 
+from playwright.sync_api import expect
+
 from testkit.browser import InTheBrowser
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
@@ -37,7 +39,7 @@ class Every(InTheBrowser):
     def look(self, where):
         page = self.page
         page.locator("h1, h2").first.wait_for()
-        page.get_by_text("Reading …").first.wait_for(state="hidden")
+        expect(page.get_by_text("Reading …")).to_have_count(0)
         page.evaluate(AXE.read_text())
         told = []
         for width in (1280, 390):
