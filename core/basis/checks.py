@@ -6,7 +6,7 @@ gates, the covered fact of a signature, and the "Why this number?" of the screen
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Any
@@ -93,3 +93,24 @@ class Check:
             if change.on <= today:
                 what, state, verdict = change.what or what, change.state, change.verdict
         return what, state, verdict
+
+
+@dataclass(frozen=True)
+class Shift:
+    """A check that a change would judge otherwise. before, after: None where it is not there."""
+
+    what: str
+    before: Verdict | None
+    after: Verdict | None
+    said: str
+
+
+def shifts(before: Iterable[Check], after: Iterable[Check]) -> list[Shift]:
+    """Every verdict that differs, by key: those that would be, then those that would be gone."""
+    was, would = ({c.key: c for c in checks} for checks in (before, after))
+    found = [
+        Shift(c.what, was[k].verdict if k in was else None, c.verdict, c.said)
+        for k, c in would.items()
+        if k not in was or was[k].verdict is not c.verdict
+    ]
+    return found + [Shift(c.what, c.verdict, None, "") for k, c in was.items() if k not in would]

@@ -24,6 +24,7 @@ from server.cables.models import CableEvent, Loop
 from server.cables.shown import rows as loop_rows
 from server.cables.shown import shown, solved
 from server.cables.today import tension_today
+from server.cables.trade import would_shift
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.controls.lookup import control_of, lock
@@ -31,6 +32,7 @@ from server.controls.models import Control
 from server.journal.writing import note
 from server.kit.ports import controls
 from server.kit.removing import removal
+from server.kit.showing import shift_shown
 from server.kit.writing import Act, Write, writes
 
 
@@ -159,8 +161,9 @@ class WhatIfView(APIView):
         data = given["document"]
         if given["rows"].strip():
             data = rows.from_csv(data, given["rows"])
-        answered = solved(Rigged(rigging_from(data)), found)
-        return Response(shapes.WhatIf(document=data, solved=answered))
+        rigged = Rigged(rigging_from(data))
+        moved = [shift_shown(s) for s in would_shift(rigged, found)]
+        return Response(shapes.WhatIf(document=data, solved=solved(rigged, found), shifts=moved))
 
 
 class TodayView(APIView):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, TypedDict
 
 from server.config.words import Word
-from server.kit.showing import CheckShown, Why
+from server.kit.showing import CheckShown, ShiftShown, Why
 
 
 class LoopRow(TypedDict):
@@ -251,10 +251,11 @@ class TodayShown(TypedDict):
 
 
 class WhatIf(TypedDict):
-    """A changed drawing worked out; nothing is kept."""
+    """A changed drawing worked out, and each verdict that keeping it would change."""
 
     document: Any
     solved: Solved
+    shifts: list[ShiftShown]
 
 
 class Heard(TypedDict):

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import replace
 
-from core.basis.checks import Check
+from core.basis.checks import Check, Shift, shifts
+from core.cables.done import Done
 from core.cables.judging import judge
 from core.cables.judging_route import PILOT
 from core.cables.rigging import Rigged
@@ -28,9 +29,19 @@ def ends_of_travel(control: Control) -> tuple[str, str]:
 
 def checks_of(loop: Loop) -> Iterable[Check]:
     """Every check of a loop as it stands."""
-    control = loop.control
-    rigged = Rigged(rigging_of(loop))
-    return judge(rigged, done_of(loop), control.slug, control.primary, ends_of_travel(control))
+    return _checks(Rigged(rigging_of(loop)), done_of(loop), loop.control)
+
+
+def _checks(rigged: Rigged, done: Done, control: Control) -> Iterable[Check]:
+    return judge(rigged, done, control.slug, control.primary, ends_of_travel(control))
+
+
+def would_shift(rigged: Rigged, control: Control) -> list[Shift]:
+    """What keeping a changed file would judge otherwise, with all that was measured and done."""
+    loop = Loop.objects.filter(control=control).select_related("control").first()
+    if loop is None:
+        return shifts((), _checks(rigged, Done(), control))
+    return shifts(checks_of(loop), _checks(rigged, done_of(loop), control))
 
 
 def _listed(loop: Loop, c: Check) -> Check:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, TypedDict
 
-from core.basis.checks import Check
+from core.basis.checks import Check, Shift
 from core.rulebook import rule
 from server.config.words import Word
 from server.kit.models import Check as Row
@@ -39,6 +39,25 @@ class CheckShown(TypedDict):
     bays: list[str]
     due: str
     why: Why | None
+
+
+class ShiftShown(TypedDict):
+    """A verdict that keeping a trial would change; null where it is not there."""
+
+    what: str
+    before: Word | None
+    after: Word | None
+    said: str
+
+
+def shift_shown(s: Shift) -> ShiftShown:
+    """As the screen takes it."""
+    return ShiftShown(
+        what=s.what,
+        before=s.before.value if s.before else None,
+        after=s.after.value if s.after else None,
+        said=s.said,
+    )
 
 
 def why(

@@ -125,6 +125,28 @@ class Cables(OnTheDemo):
         self.assertEqual(self.check("gap A turnbuckle")["verdict"], "in")
         self.assertEqual(self.write("ansel", RUDDER, body, method="put").status_code, 409)
 
+    def test_a_trial_tells_each_verdict_that_keeping_it_then_changes_of_tension_and_size_too(self):
+        kept = self.cables()
+        file = kept["document"]
+        file["target"]["tension"] = "60 lb"
+        file["sides"]["A"]["diameter_in"] = 0.09375
+        file["sides"]["B"]["fittings"].insert(
+            1, {"id": "sleeve", "kind": "sleeve", "at": [2.5, 2.55]}
+        )
+        tried = self.write("ansel", f"{RUDDER}/assess", {"document": file}).json()
+        body = {"version": kept["version"], "document": file}
+        answer = self.write("ansel", RUDDER, body, method="put")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        was = {c["what"]: c["verdict"] for c in kept["checks"]}
+        now = {c["what"]: c["verdict"] for c in self.cables()["checks"]}
+        differ = {
+            (w, was.get(w), now.get(w)) for w in was.keys() | now.keys() if was.get(w) != now.get(w)
+        }
+        told = [(s["what"], s["before"], s["after"]) for s in tried["shifts"]]
+        self.assertEqual(set(told), differ)
+        self.assertEqual(len(told), len(differ))
+        self.assertTrue(any("tension" in what.lower() for what, _, _ in told), told)
+
     def test_the_linkage_is_driven_through_the_cables(self):
         linkage = "/api/aircraft/fenlark/controls/rudder/linkage"
         before = self.as_("ansel").get(linkage).json()

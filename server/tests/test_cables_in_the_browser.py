@@ -98,6 +98,8 @@ class AtTheCables(InTheBrowser):
         page.get_by_label("Right fairlead 4265, station, mm").fill("4290")
         page.get_by_label("Right fairlead 4265, station, mm").press("Enter")
         expect(page.get_by_text("A trial: nothing is kept yet.")).to_be_visible()
+        would = page.get_by_role("list", name="Keeping it would change")
+        expect(would).to_contain_text("turnbuckle")
         page.get_by_label("Right fairlead 4265, water line, mm").fill("389.4")
         page.get_by_label("Right fairlead 4265, water line, mm").press("Enter")
         row = page.locator("[data-fitting='A turnbuckle']")

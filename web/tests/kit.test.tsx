@@ -193,8 +193,19 @@ describe("a number in a table", () => {
     assert.deepEqual(given, [-4]);
   });
 
-  test("is left alone by Escape, by nonsense, and where nothing changed", async () => {
-    for (const text of ["13{Escape}", "three{Enter}", "12.50{Enter}", "{Backspace}{Enter}"]) {
+  test("that is none stays to be corrected, and says so until it is or is left alone", async () => {
+    const given = await typed("three{Enter}");
+    await userEvent.tab();
+    assert.strictEqual(field("Station (mm)").value, "three");
+    assert.include(screen.getByRole("alert").textContent, "Station (mm): must be a number");
+    await userEvent.type(field("Station (mm)"), "{Escape}");
+    assert.isNull(screen.queryByRole("alert"));
+    assert.strictEqual(field("Station (mm)").value, "12.5");
+    assert.deepEqual(given, []);
+  });
+
+  test("is left alone by Escape, by nothing, and where nothing changed", async () => {
+    for (const text of ["13{Escape}", "12.50{Enter}", "{Backspace}{Enter}"]) {
       const given = await typed(text);
       await userEvent.tab();
       assert.deepEqual(given, [], text);

@@ -123,6 +123,8 @@ export type PartCheck =
   Answer<"/api/aircraft/{slug}/controls/{control}/part-checks">["results"][number];
 export type Cables = Answer<"/api/aircraft/{slug}/controls/{control}/cables">;
 export type CableLoop = NonNullable<Cables["solved"]>;
+export type Shift =
+  Posted<"/api/aircraft/{slug}/controls/{control}/cables/assess">["shifts"][number];
 export type CableCheck = Cables["checks"][number];
 export type CableSide = Cables["sides"][number];
 export type TensionToday = Posted<"/api/aircraft/{slug}/controls/{control}/cables/today">;

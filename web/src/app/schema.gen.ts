@@ -4091,10 +4091,11 @@ export interface components {
       state: string;
       said: string;
     };
-    /** @description A changed drawing worked out; nothing is kept. */
+    /** @description A changed drawing worked out, and each verdict that keeping it would change. */
     CablesWhatIf: {
       document: unknown;
       solved: components["schemas"]["CablesSolved"];
+      shifts: components["schemas"]["KitShiftShown"][];
     };
     /** @description Everything in a bay: what is open first, then what is done; what nobody described. */
     ClosingBayContents: {
@@ -5051,6 +5052,29 @@ export interface components {
     /** @description What was taken away, by its name. */
     KitGone: {
       gone: string;
+    };
+    /** @description A verdict that keeping a trial would change; null where it is not there. */
+    KitShiftShown: {
+      what: string;
+      /** @enum {string|null} */
+      before:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      /** @enum {string|null} */
+      after:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      said: string;
     };
     /**
      * @description The rule behind a result, with the very inputs that gave it.

@@ -20,20 +20,31 @@ export type Trade = {
 function page<N extends string>(fetch: () => Promise<Record<N, ComponentType>>, name: N): Page {
   return lazy(async (): Promise<{ default: ComponentType }> => {
     try {
-      return { default: (await fetch())[name] };
+      const found = { default: (await fetch())[name] };
+      sessionStorage.removeItem(TRIED);
+      return found;
     } catch {
       return { default: NotFetched };
     }
   });
 }
 
+// How often it was begun anew for a page that could not be fetched.
+const TRIED = "ashlane.fetched anew";
+const MOST_TRIES = 5;
+
 function NotFetched() {
+  const tries = Number(sessionStorage.getItem(TRIED));
+  const gives = tries >= MOST_TRIES;
   // A page that was not fetched is not fetched again in the same run of the program.
   useEffect(() => {
+    if (gives) return;
     const timer = window.setInterval(() => {
       void fetch("/api/ready").then(
         (answer) => {
-          if (answer.ok) location.reload();
+          if (!answer.ok) return;
+          sessionStorage.setItem(TRIED, String(tries + 1));
+          location.reload();
         },
         () => undefined,
       );
@@ -41,12 +52,15 @@ function NotFetched() {
     return () => {
       window.clearInterval(timer);
     };
-  }, []);
+  }, [tries, gives]);
   return (
     <div className="page" role="alert">
       <p>
         This page could not be fetched: the server does not answer, or was renewed meanwhile. What
-        you entered is kept. It is tried again by itself.
+        you entered is kept.{" "}
+        {gives
+          ? `It was tried ${MOST_TRIES} times; whoever keeps the server should look at it.`
+          : "It is tried again by itself."}
       </p>
       <p>
         <a href="">Try again</a>

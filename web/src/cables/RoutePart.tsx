@@ -12,6 +12,7 @@ import { capital, shown } from "../marks/words";
 import { CheckList } from "./CheckList";
 import { CableFiles } from "./CableFiles";
 import { nowAt, type P3 } from "./route";
+import { Shifts } from "../marks/Shifts";
 import { RouteFigure } from "./RouteFigure";
 import { StationsTable } from "./StationsTable";
 import { force, mm, unitOf } from "./units";
@@ -163,6 +164,7 @@ export function RoutePart(p: { cables: Cables; solved: CableLoop }) {
       <section className="verdict-sheet" aria-label="What the route says">
         <h1>{p.cables.name}: route</h1>
         {trial.tried && <p className="trial-note">For the trial, as if it were built so.</p>}
+        {trial.tried && <Shifts shifts={trial.tried.shifts} />}
         <CheckList checks={checks} />
         <Forces cables={p.cables} solved={solved} unit={unit} />
         <Caution>{p.cables.caution}</Caution>

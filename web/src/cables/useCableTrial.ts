@@ -1,7 +1,7 @@
 /** A trial: the cables file as changed here, worked out by the server, not kept until said so. */
 import { useOutletContext } from "react-router";
 
-import { api, type CableLoop, type Cables, got } from "../app/api";
+import { api, type CableLoop, type Cables, got, type Shift } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useTrial } from "../kit/useTrial";
 
@@ -50,7 +50,7 @@ export type CablesFile = {
   [key: string]: unknown;
 };
 
-export type Tried = { document: unknown; solved: CableLoop };
+export type Tried = { document: unknown; solved: CableLoop; shifts: Shift[] };
 export type CableTrial = ReturnType<typeof useCableTrial>;
 
 export function useCableTrial(cables: Cables) {
