@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Any, TypedDict
 
@@ -26,7 +27,7 @@ from server.controls.making import remove_surface, rename_surface
 from server.controls.models import Control, Requirement, SourceDecision
 from server.controls.naming import named
 from server.controls.writing import because, on_control, tell
-from server.journal.writing import note
+from server.journal.writing import changed, note
 from server.kit.removing import RemovalIn, reason_of
 from server.kit.writing import Act, Write, writes
 
@@ -149,11 +150,35 @@ def _of_surface(who: Member, at: Mapping[str, Any]) -> Control:
 def _change_surface(act: Act) -> None:
     s = act.subject.surfaces.select_related("bay").get(slug=act.at["surface"])
     check_version(s, act.given["version"], surface_shown(s), act.given)
+    was = _geometry(s)
     said = rename_surface(act, s)
     asking.set_geometry(s, act.given)
     s.version, s.changed_by = s.version + 1, act.who.person
     s.save()
-    tell(act, "requirement", "; ".join([*said, f"Geometry of {s.name} kept"]))
+    measured = changed(was, _geometry(s)) or "geometry kept as it was"
+    tell(act, "requirement", "; ".join([*said, f"{s.name}: {measured}"]))
+
+
+def _geometry(s: Surface) -> dict[str, str]:
+    """What is said of a surface's shape, in words."""
+
+    def length(m: float | None) -> str:
+        return "" if m is None else f"{m * 1e3:.1f} mm"
+
+    def angle(rad: float | None) -> str:
+        return "" if rad is None else f"{math.degrees(rad):.2f}°"
+
+    return {
+        "chord": length(s.chord_m),
+        "chord known to ±": length(s.u_chord_m),
+        "insert angle": angle(s.phi_rad),
+        "insert angle known to ±": angle(s.u_phi_rad),
+        "hinge sweep": angle(s.sweep_rad),
+        "hinge sweep known to ±": angle(s.u_sweep_rad),
+        "dihedral": angle(s.dihedral_rad),
+        "included angle at neutral": angle(s.neutral_included_rad),
+        "included angle known to ±": angle(s.u_neutral_included_rad),
+    }
 
 
 class SurfaceView(APIView):

@@ -22,7 +22,10 @@ function trial() {
     under.push({ document: document as Document, more, keep, fail });
     return promise;
   };
-  const { result } = renderHook(() => useTrial(work, (t: Tried | null) => t?.document ?? kept));
+  const { result, rerender } = renderHook(
+    ({ version }) => useTrial(work, (t: Tried | null) => t?.document ?? kept, version),
+    { initialProps: { version: 4 } },
+  );
   const end = async (n: number, how: "keep" | "fail" = "keep") => {
     const one = under[n];
     assert.ok(one);
@@ -32,7 +35,7 @@ function trial() {
       await Promise.resolve();
     });
   };
-  return { under, result, end };
+  return { under, result, end, rerender };
 }
 
 describe("a trial", () => {
@@ -72,6 +75,18 @@ describe("a trial", () => {
     await end(2, "fail");
     assert.isFalse(result.current.busy);
     assert.deepEqual(result.current.current(), { points: [1, 2, 3, 4] });
+  });
+
+  test("is of the version it began on, also where something newer is kept meanwhile", async () => {
+    const { result, end, rerender } = trial();
+    act(() => void result.current.change((d) => d.points.push(3)));
+    await end(0);
+    rerender({ version: 5 });
+    act(() => void result.current.change((d) => d.points.push(4)));
+    await end(1);
+    assert.strictEqual(result.current.version, 4);
+    act(() => result.current.leave());
+    assert.strictEqual(result.current.version, 5);
   });
 
   test("a refusal is shown, and what was worked out before it stays", async () => {

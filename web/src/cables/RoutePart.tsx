@@ -189,7 +189,7 @@ function TrialBar({ cables, trial }: { cables: Cables; trial: CableTrial }) {
   const { write, error, busy, pending } = useWrite();
   if (!trial.tried) return <Said error={trial.error} />;
   const keep = async () => {
-    const body = { version: cables.version, document: trial.tried?.document };
+    const body = { version: trial.version, document: trial.tried?.document };
     if (await write(`controls/${cables.control}/cables`, body, "Cables", "PUT")) trial.leave();
   };
   return (

@@ -64,5 +64,6 @@ export function useCableTrial(cables: Cables) {
         }),
       ),
     (tried) => (tried?.document ?? cables.document) as CablesFile,
+    cables.version,
   );
 }

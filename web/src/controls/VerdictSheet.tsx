@@ -49,6 +49,7 @@ export function VerdictSheet({ slug, sheet, q }: { slug: string; sheet: Sheet; q
       </p>
       {editing && (
         <RequirementForm
+          key={q.version}
           slug={slug}
           q={q}
           name={`${surface?.name ?? sheet.name}, ${requirementName(q)}`}

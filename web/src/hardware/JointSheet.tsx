@@ -45,7 +45,7 @@ export function JointSheet({ joint }: { joint: Joint }) {
   if (editing)
     return (
       <>
-        <JointForm joint={joint} done={() => setEditing(false)} />
+        <JointForm key={joint.version} joint={joint} done={() => setEditing(false)} />
         <TakeAway
           what={joint.name}
           at={`joints/${joint.slug}`}

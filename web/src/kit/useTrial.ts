@@ -3,20 +3,24 @@ import { useRef, useState } from "react";
 
 import { useHolding } from "./held";
 
-/** `work`: what the server makes of a document, with whatever else is sent along. */
+/** `work`: what the server makes of a document, with whatever else is sent along. `version`: of
+ * what is kept now; a trial is of the one that it began on. */
 export function useTrial<Tried, Doc, More extends unknown[]>(
   work: (document: unknown, ...more: More) => Promise<Tried>,
   documentOf: (tried: Tried | null) => Doc,
+  version: number,
 ) {
   const [tried, setTried] = useState<Tried | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [busy, setBusy] = useState(false);
+  const [began, setBegan] = useState(version);
   const turn = useRef(0);
   // What was sent last and is not answered yet: the next change stands on it.
   const sent = useRef<Doc | null>(null);
   useHolding(tried !== null);
   const attempt = async (document: unknown, ...more: More): Promise<Tried | null> => {
     const mine = ++turn.current;
+    if (tried === null) setBegan(version);
     sent.current = more.some(Boolean) ? null : (document as Doc);
     setBusy(true);
     try {
@@ -41,6 +45,7 @@ export function useTrial<Tried, Doc, More extends unknown[]>(
   return {
     tried,
     error,
+    version: tried === null ? version : began,
     /** What was changed last is not worked out yet: nothing is kept meanwhile. */
     busy,
     attempt,

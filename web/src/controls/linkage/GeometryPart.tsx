@@ -198,7 +198,7 @@ export function KeepBar(p: Props) {
   const document = trial.tried.document;
   const keep = async () => {
     const path = `controls/${p.sheet.slug}/linkage` as const;
-    const body = { version: p.kept.version, document };
+    const body = { version: trial.version, document };
     if (await write(path, body, `Linkage of ${p.sheet.name}`, "PUT")) trial.leave();
   };
   const vary = async () => {

@@ -52,6 +52,7 @@ export function useLinkageTrial(slug: string, control: string, linkage: Linkage)
         }),
       ),
     (tried) => fileOf(tried ?? linkage),
+    linkage.version,
   );
   return {
     ...trial,
