@@ -24,7 +24,7 @@ from server.controls.facts import (
 )
 from server.controls.lookup import lock
 from server.controls.making import remove_surface, rename_surface
-from server.controls.models import Control, Requirement, SourceDecision
+from server.controls.models import Control, Requirement, SourceDecision, Surface
 from server.controls.naming import named
 from server.controls.writing import because, on_control, tell
 from server.journal.writing import changed, note

@@ -23,7 +23,7 @@ class CheckShown(TypedDict):
 
 
 class JointRow(TypedDict):
-    """A joint in the list."""
+    """A joint in the list. open: what stands against it being final, each told once."""
 
     slug: str
     name: str
@@ -33,6 +33,7 @@ class JointRow(TypedDict):
     device: str
     state: str
     why: list[str]
+    open: list[str]
     verdict: str
     temporary: bool
     torque_asked: str
@@ -147,6 +148,9 @@ def _check(j: Joint, c: Check) -> CheckShown:
 
 def joint_row(j: Joint, checks: Iterable[Check]) -> JointRow:
     """A joint for a list, with its kept checks; needs bay and source selected."""
+    quiet = [c for c in checks if c.quiet]
+    shown = [_check(j, c) for c in quiet]
+    more = [s["said"] for c, s in zip(quiet, shown, strict=True) if not _in_state(j, c)]
     return JointRow(
         slug=j.slug,
         name=j.name,
@@ -156,11 +160,19 @@ def joint_row(j: Joint, checks: Iterable[Check]) -> JointRow:
         device=j.device,
         state=j.state,
         why=j.why,
+        open=more + j.why,
         verdict=j.verdict,
         temporary=j.temporary,
         torque_asked=j.torque_typed,
-        checks=[_check(j, c) for c in checks if c.quiet],
+        checks=shown,
     )
+
+
+def _in_state(j: Joint, c: Check) -> bool:
+    """Whether a check has nothing to say that the state does not: that nothing secures it yet."""
+    if c.key == "safetying" and (not j.device or waiting(j)):
+        return c.verdict == "in" or not j.device
+    return bool(c.verdict == "in")
 
 
 def joint_shown(j: Joint, warnings: list[str] | None = None) -> JointShown:

@@ -89,6 +89,9 @@ class Joints(OnTheLane):
         self.assertEqual(self.new(**body)["checks"][0]["verdict"], "not measured")
         hot = self.new(**body, temperature_max="125 C")["checks"][0]
         self.assertEqual((hot["verdict"], hot["said"]), ("out", "too hot for a nonmetallic insert"))
+        # The list tells what cannot be used, also where it is not in yet.
+        listed = next(j for j in self.get("joints")["results"] if hot in j["checks"])
+        self.assertIn("too hot for a nonmetallic insert", listed["open"])
         self.assertEqual(self.new(**body, temperature_max="45 C")["verdict"], "not measured")
         bolt = {"kind": "bolt", "name": "W-13", "grip": "12.7", "length": "23.8"}
         bolt |= {"threads_per_inch": "28", "head_drilled": True}
@@ -96,6 +99,8 @@ class Joints(OnTheLane):
         chosen = self.new(name="Wired bolt", torque="5 to 8 Nm", **wired)["checks"][-1]
         self.assertEqual(chosen["verdict"], "not measured")
         self.assertEqual(chosen["said"], "safety wire may be used here; it is not in yet")
+        listed = next(j for j in self.get("joints")["results"] if j["slug"] == "wired-bolt")
+        self.assertEqual(sum("in yet" in x or "not safetied" == x for x in listed["open"]), 1)
         for doing in ("run down", "torqued", "safetied"):
             done = self.event("wired-bolt", doing)
         wired_now = next(c for c in done["checks"] if c["what"] == "safetying")

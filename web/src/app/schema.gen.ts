@@ -4874,7 +4874,7 @@ export interface components {
       count: number;
       results: components["schemas"]["HardwareJointRow"][];
     };
-    /** @description A joint in the list. */
+    /** @description A joint in the list. open: what stands against it being final, each told once. */
     HardwareJointRow: {
       slug: string;
       name: string;
@@ -4884,6 +4884,7 @@ export interface components {
       device: string;
       state: string;
       why: string[];
+      open: string[];
       verdict: string;
       temporary: boolean;
       torque_asked: string;
@@ -4899,6 +4900,7 @@ export interface components {
       device: string;
       state: string;
       why: string[];
+      open: string[];
       verdict: string;
       temporary: boolean;
       torque_asked: string;

@@ -150,21 +150,10 @@ function JointTable(p: {
             </td>
             <td>{p.names.get(j.bay) ?? "none"}</td>
             <td>{j.state}</td>
-            <td>{troubles(j)}</td>
+            <td>{j.open.join("; ") || "nothing"}</td>
           </tr>
         ))}
       </tbody>
     </table>
   );
 }
-
-export const troubles = (j: JointRow): string =>
-  [
-    // What is not in yet is told once: by what is missing.
-    ...j.checks.filter((c) => c.verdict !== "in" && !said(j, c.what)).map((c) => c.said),
-    ...j.why,
-  ].join("; ") || "nothing";
-
-const said = (j: JointRow, what: string): boolean =>
-  what === "safetying" &&
-  (j.why.includes("not safetied") || j.why.includes("what secures it is not said"));
