@@ -23,6 +23,7 @@ from core.cables.judging import (
     tension_check,
     turnbuckle_checks,
 )
+from core.cables.learning import learnt_from
 from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from core.cables.setting import advise, judged, today
@@ -273,6 +274,29 @@ class Turning(TestCase):
         soft = advise(RIGGED, WARM, both, {}, loop_compliance=2 * (a + b))
         plain = advise(RIGGED, WARM, both, {})
         self.assertAlmostEqual(soft.turns.turns_A, 2 * plain.turns.turns_A, 6)
+
+
+class LearningFromTurns(TestCase):
+    def learnt(self, warmer):
+        """From readings before and after both sides were turned, the last so much warmer."""
+        before = [read(n, side, 100.0, 1.0) for n, side in enumerate("AB")]
+        turned = [Did("turned", side, at(5 + n), {"turns": 1.0}) for n, side in enumerate("AB")]
+        after = [
+            read(10 + n, side, 150.0, 1.0, temperature=288.0 + (warmer if side == "B" else 0.0))
+            for n, side in enumerate("AB")
+        ]
+        before = [replace(r, temperature_K=288.0) for r in before]
+        return learnt_from(RIGGED, Done([*before, *after], turned))
+
+    def test_all_four_at_one_temperature_show_it_and_at_two_they_do_not(self):
+        self.assertIsNotNone(self.learnt(0.0))
+        self.assertIsNotNone(self.learnt(standing.SAME_K))
+        self.assertIsNone(self.learnt(standing.SAME_K + 1e-6))
+
+    def test_half_as_stiff_is_learnt_from_half_the_rise(self):
+        one = self.learnt(0.0).loop_compliance_m_per_N
+        travel = RIGGED.rigging.cables["A"].turnbuckle.travel_per_turn_m
+        self.assertAlmostEqual(one, 2 * travel / 50.0, delta=one * 0.2)
 
 
 class ChecksOfACable(TestCase):

@@ -95,6 +95,12 @@ class Plucks(TestCase):
         self.assertLess(refused, 30)
         self.assertGreater(silent, 0.9 * taken)
 
+    def test_bounds_of_stiffness_may_be_one_and_the_same_but_not_the_wrong_way_round(self):
+        same = plucked_tension(30.0, 1.0, 0.043, 0.002, 0.002)
+        self.assertGreater(same.high_N, same.low_N)
+        with self.assertRaises(Refused):
+            plucked_tension(30.0, 1.0, 0.043, 0.002, 0.001999)
+
     def test_what_is_no_pluck_is_never_taken_silently(self):
         for seed in range(12):
             chance = np.random.default_rng(seed)

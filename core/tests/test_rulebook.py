@@ -1,13 +1,16 @@
 """The rule book as its four readers meet it: command, schema, names and refusals."""
 
 import json
+import math
 import subprocess
 import sys
 from pathlib import Path
+from typing import get_args
 from unittest import TestCase
 
 import jsonschema
 
+from core.basis.forms.fields import fields_of, is_form
 from core.basis.refused import Refused
 from core.rulebook import RULES, rule
 
@@ -97,6 +100,29 @@ class Fields(TestCase):
         for inputs in (None, [], "x"):
             with self.assertRaises(Refused):
                 rule("controls.edge_offset").run(inputs)
+
+    def test_a_unit_is_as_many_to_one_of_si_as_its_name_says_wherever_it_is_declared(self):
+        per = {"mm": 1e3, "mm²": 1e6, "mm⁴": 1e12, "°": 180 / math.pi, "GPa": 1e-9, "MPa": 1e-6}
+        per |= {"°/mm": 180 / math.pi / 1e3}
+        seen = set()
+
+        def walk(fields):
+            for f in fields:
+                with self.subTest(unit=f.unit, name=f.name):
+                    if f.per_si != 1.0:  # Else it is computed in that unit.
+                        self.assertAlmostEqual(f.per_si / per[f.unit], 1.0, 12)
+                for kind in kinds(f.kind):
+                    if is_form(kind) and kind not in seen:
+                        seen.add(kind)
+                        walk(fields_of(kind))
+
+        def kinds(kind):
+            return [kind, *(k for a in get_args(kind) for k in kinds(a))]
+
+        for r in RULES.values():
+            walk(r.entry.inputs)
+            walk(r.entry.outputs)
+        self.assertGreater(len(seen), 20)
 
     def test_null_is_the_same_as_absent(self):
         inputs = {"lo": None, "hi": 0.5, "readings": [0.3, 0.31], "accuracy": 0.05, "nominal": None}

@@ -136,6 +136,20 @@ class Workings(TestCase):
             rule("cables.guard_check").run(inputs)["verdict"],
         )
 
+    @given(*[st.floats(0.0, 0.02)] * 3, st.floats(15, 60), st.floats(0.4, 2.0))
+    def test_a_plucked_cable(self, u_f, u_span, u_mass, frequency, span):
+        inputs = {
+            "frequency_Hz": frequency, "span_m": span, "mass_per_length_kg_m": 0.043,
+            "ei_low_Nm2": 0.0, "ei_high_Nm2": 0.003, "u_frequency_Hz": u_f * frequency,
+            "u_span_m": u_span * span, "u_mass_rel": u_mass,
+        }  # fmt: skip
+        made = self.check("cables.plucked_tension", inputs, "ideal_N", "tension_N", "u_tension_N")
+        ideal = 4 * 0.043 * (span * frequency) ** 2
+        for name, by in (("requency", 2 * u_f), ("pan", 2 * u_span), ("ass", u_mass)):
+            told = [s.u for s in made.shares if name in s.name]
+            if told and by:
+                self.assertAlmostEqual(told[0] / (by * ideal), 1.0, 9)
+
     def test_a_proof_load_and_a_bolt_end_at_the_rule_s_own_lengths(self):
         for name, ends in (
             ("cables.proof_load", ("set_m",)),

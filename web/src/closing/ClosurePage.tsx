@@ -61,7 +61,11 @@ function Gate({ gate }: { gate: ClosureDetail }) {
         ))}
         {(!gate.closed || gate.for_now) && (
           <>
-            <GateItems items={gate.items} empty="Nothing stands in the way." />
+            <GateItems
+              items={gate.items}
+              empty="Nothing stands in the way."
+              here={gate.bays.length === 1 ? gate.bays[0] : ""}
+            />
             <Steps gate={gate} />
           </>
         )}
