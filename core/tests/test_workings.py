@@ -71,9 +71,17 @@ class Workings(TestCase):
     @given(st.floats(1, 40), st.floats(1, 40), small, small)
     def test_left_against_right_and_up_over_down(self, a, b, u, v):
         sides = {"left_deg": a, "right_deg": b, "u_left_deg": u, "u_right_deg": v, "tol_deg": 0.5}
-        self.check("controls.symmetry", sides, "difference_deg", "U_deg")
+        rooms = self.rooms(self.check("controls.symmetry", sides, "difference_deg", "U_deg"))
+        self.assertAlmostEqual(rooms["low"] - 0.5, a - b)
+        self.assertAlmostEqual(0.5 - rooms["high"], a - b)
         ways = {"up_deg": a, "down_deg": b, "u_up_deg": u, "u_down_deg": v, "lo": 1.2, "hi": 1.6}
-        self.check("controls.ratio", ways, "ratio", "U")
+        rooms = self.rooms(self.check("controls.ratio", ways, "ratio", "U"))
+        self.assertAlmostEqual(rooms["low"], a / b - 1.2)
+        self.assertAlmostEqual(rooms["high"], 1.6 - a / b)
+
+    def rooms(self, made):
+        """How far each limit is away, as told."""
+        return {s.says.split()[3]: s.value for s in made.steps if s.says.startswith("Room to")}
 
     @given(
         st.lists(st.floats(-1, 1), min_size=2, max_size=5),
@@ -136,7 +144,7 @@ class Workings(TestCase):
             rule("cables.guard_check").run(inputs)["verdict"],
         )
 
-    @given(*[st.floats(0.0, 0.02)] * 3, st.floats(15, 60), st.floats(0.4, 2.0))
+    @given(*[st.floats(1e-6, 0.02)] * 3, st.floats(15, 60), st.floats(0.4, 2.0))
     def test_a_plucked_cable(self, u_f, u_span, u_mass, frequency, span):
         inputs = {
             "frequency_Hz": frequency, "span_m": span, "mass_per_length_kg_m": 0.043,
