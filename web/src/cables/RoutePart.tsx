@@ -164,7 +164,6 @@ export function RoutePart(p: { cables: Cables; solved: CableLoop }) {
       <section className="verdict-sheet" aria-label="What the route says">
         <h1>{p.cables.name}: route</h1>
         {trial.tried && <p className="trial-note">For the trial, as if it were built so.</p>}
-        {trial.tried && <Shifts shifts={trial.tried.shifts} />}
         <CheckList checks={checks} />
         <Forces cables={p.cables} solved={solved} unit={unit} />
         <Caution>{p.cables.caution}</Caution>
@@ -202,6 +201,7 @@ function TrialBar({ cables, trial }: { cables: Cables; trial: CableTrial }) {
         Leave it
       </Button>
       <Said error={error ?? trial.error} />
+      <Shifts shifts={trial.tried.shifts} />
     </div>
   );
 }

@@ -45,7 +45,7 @@ export function Cell(p: {
       />
       {bad && (
         <span id={said} className="said" role="alert">
-          {p.label}: must be a number
+          <span className="visually-hidden">{p.label}: </span>must be a number
         </span>
       )}
     </>

@@ -3,10 +3,10 @@ import type { Shift } from "../app/api";
 import { VerdictMark } from "./VerdictMark";
 
 export function Shifts({ shifts }: { shifts: Shift[] }) {
-  if (!shifts.length) return <p>Keeping it would change no verdict.</p>;
+  if (!shifts.length) return <p className="shifts">Keeping it would change no verdict.</p>;
   return (
-    <>
-      <h2>Keeping it would change</h2>
+    <div className="shifts">
+      <p>Keeping it would change:</p>
       <ul className="checks" aria-label="Keeping it would change">
         {shifts.map((s) => (
           <li key={`${s.what} ${s.before} ${s.after}`}>
@@ -18,6 +18,6 @@ export function Shifts({ shifts }: { shifts: Shift[] }) {
           </li>
         ))}
       </ul>
-    </>
+    </div>
   );
 }
