@@ -86,6 +86,10 @@ class CableItself(Refusing):
             self.refused("temperature_K", chart_tension, points, outside)
         self.refused("points", chart_tension, points[:1], 263.15)
         self.refused("points", chart_tension, points[::-1], 280)
+        for n, bad in ((0, math.nan), (2, math.inf)):
+            unknown = [*points]
+            unknown[n] = [bad, 90]
+            self.refused(f"points.{n}", chart_tension, unknown, 280)
 
 
 class Measuring(Refusing):

@@ -29,6 +29,7 @@ from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import gear, plan, rates, solve
 from core.controls.linkage.stops import stops
 from core.controls.linkage.surface_travel import reached
+from core.rulebook import rule
 
 FOLDER = Path(__file__).parents[2] / "demo" / "mechanisms"
 FILES = {p.stem: json.loads(p.read_text(encoding="utf-8")) for p in FOLDER.glob("*.json")}
@@ -178,6 +179,18 @@ class Kinematics(TestCase):
         np.testing.assert_allclose(np.abs(state.twist), abs(turn), atol=1e-12)
         for end in (state.a, state.b):
             np.testing.assert_allclose(end.misalign, abs(turn) / 2, atol=1e-12)
+
+    def test_where_two_inputs_lock_it_the_greater_is_told_with_the_other_held(self):
+        mixer = next(c for c in rule("controls.linkage").cases if c.id == "k-mixer")
+        for roll, flap, told in ((1.0, 80.0, "flap"), (60.0, 30.0, "roll"), (-60.0, 30.0, "roll")):
+            at = {"roll_deg": roll, "flap_deg": flap}
+            found = rule("controls.linkage").run(mixer.inputs | {"at": at})
+            self.assertEqual((found["locked"], found["input"]), (True, told))
+            self.assertLess(0, found["lock_at_deg"] / at[f"{told}_deg"])
+            for short, locked in ((0.999, False), (1.001, True)):
+                near = at | {f"{told}_deg": found["lock_at_deg"] * short}
+                answer = rule("controls.linkage").run(mixer.inputs | {"at": near})
+                self.assertEqual(answer.get("locked", False), locked, near)
 
 
 class Advice(TestCase):
