@@ -21,12 +21,14 @@ from core.basis.forms import (
     field_of,
     fields_of,
     is_form,
+    names_in,
     object_schema,
     page_path,
     plain,
     read_fields,
     write,
 )
+from core.basis.forms.reading import UNKNOWN
 from core.basis.refused import Refused
 
 # An answer whose names are the ids of what was asked.
@@ -47,6 +49,7 @@ class Declared:
     edition: int
     compute: Callable[..., Any]
     answers: type | None = None
+    own_names: bool = False
 
     @cached_property
     def inputs(self) -> tuple[Field, ...]:
@@ -85,16 +88,36 @@ class Declared:
 
         Raises Refused with the page's field name, and where an answer would be no number.
         """
-        values = read_fields(self.inputs, inputs)
+        try:
+            values = read_fields(self.inputs, inputs)
+        except Refused as refusal:
+            raise self._refused(refusal.field, refusal.reason) from None
         try:
             answer = self._shown(self.compute(**values))
         except Refused as refusal:
-            raise Refused(page_path(self.inputs, refusal.field), refusal.reason) from None
+            at = page_path(self.inputs, refusal.field)
+            raise self._refused(at, refusal.reason) from None
         except (OverflowError, ZeroDivisionError):
             raise Refused("inputs", TOO_EXTREME) from None
         if not all_finite(answer):
             raise Refused("inputs", TOO_EXTREME)
         return answer
+
+    def _refused(self, at: str, reason: str) -> Refused:
+        """By its path; by the input's own name where the rule's page has it so."""
+        if not self.own_names:
+            return Refused(at, reason)
+        steps = at.split(".")
+        known = next((s for s in reversed(steps) if s in self._names), at)
+        name = steps[-1] if reason == UNKNOWN else known
+        place = " ".join(str(int(s) + 1) if s.isdigit() else s for s in steps)
+        place = place.removesuffix(name).strip()
+        return Refused(name, f"{place}: {reason}" if place else reason)
+
+    @cached_property
+    def _names(self) -> frozenset[str]:
+        """Every input's name, those inside lists too."""
+        return frozenset(names_in(self.inputs))
 
     def _shown(self, found: Any) -> dict[str, Any]:
         if is_form(type(found)):
@@ -144,17 +167,19 @@ def rule(
     caution: str = "",
     edition: int = 1,
     answers: type | None = None,
+    own_names: bool = False,
 ) -> Callable[[F], F]:
     """Declare a function as the rule of this id.
 
-    answers: the form that describes a plain answer whose names hang on the inputs.
+    answers: the form that describes a plain answer whose names hang on the inputs. own_names: a
+    refusal names an input inside a list by its own name, not by its path.
     """
 
     def add(compute: F) -> F:
         if rule_id in DECLARED:
             raise ValueError(f"{rule_id} is declared twice")
         DECLARED[rule_id] = Declared(
-            rule_id, title, purpose, source, validity, caution, edition, compute, answers
+            rule_id, title, purpose, source, validity, caution, edition, compute, answers, own_names
         )
         return compute
 

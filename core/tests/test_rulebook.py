@@ -5,12 +5,11 @@ import math
 import subprocess
 import sys
 from pathlib import Path
-from typing import get_args
 from unittest import TestCase
 
 import jsonschema
 
-from core.basis.forms.fields import fields_of, is_form
+from core.basis.forms import fields_of, is_form, kinds_in
 from core.basis.refused import Refused
 from core.rulebook import RULES, rule
 
@@ -111,13 +110,10 @@ class Fields(TestCase):
                 with self.subTest(unit=f.unit, name=f.name):
                     if f.per_si != 1.0:  # Else it is computed in that unit.
                         self.assertAlmostEqual(f.per_si / per[f.unit], 1.0, 12)
-                for kind in kinds(f.kind):
+                for kind in kinds_in(f.kind):
                     if is_form(kind) and kind not in seen:
                         seen.add(kind)
                         walk(fields_of(kind))
-
-        def kinds(kind):
-            return [kind, *(k for a in get_args(kind) for k in kinds(a))]
 
         for r in RULES.values():
             walk(r.entry.inputs)

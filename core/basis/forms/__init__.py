@@ -29,6 +29,8 @@ from core.basis.forms.fields import (
     fields_of,
     flattened,
     is_form,
+    kinds_in,
+    names_in,
     page_path,
 )
 from core.basis.forms.reading import number, read, read_fields
@@ -54,6 +56,8 @@ __all__ = [
     "fields_of",
     "flattened",
     "is_form",
+    "kinds_in",
+    "names_in",
     "number",
     "object_schema",
     "page_path",

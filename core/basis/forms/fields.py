@@ -78,6 +78,19 @@ ABSENT = "absent where None"
 FLAT = "flat"
 
 SI_UNITS: dict[str, str] = {
+    "_m_s_per_min": "m/s in a minute",
+    "_m_per_min": "m in a minute",
+    "_m3_per_m_Pa": "m³/(m·Pa)",
+    "_kg_per_m": "kg/m",
+    "_rad_per_m": "rad/m",
+    "_Nm_per_rad": "N·m/rad",
+    "_kg_m3": "kg/m³",
+    "_m3_s": "m³/s",
+    "_Pa_s": "Pa·s",
+    "_m_s": "m/s",
+    "_m3": "m³",
+    "_Pa": "Pa",
+    "_months": "months",
     "_m_per_N": "m/N",
     "_N_per_m": "N/m",
     "_N_per_K": "N/K",
@@ -226,3 +239,19 @@ def page_path(fields: Sequence[Field], core_path: str) -> str:
         if f.name in (head, *(head + shown.suffix for shown in SHOWN)):
             return f.name + dot + tail
     return core_path
+
+
+def names_in(fields: Sequence[Field]) -> Iterable[str]:
+    """The page's name of every field, and of those of every form inside."""
+    for f in fields:
+        yield f.name
+        for kind in kinds_in(f.kind):
+            if is_form(kind):
+                yield from names_in(fields_of(kind))
+
+
+def kinds_in(kind: Any) -> Iterable[Any]:
+    """A type and all that it is made of."""
+    yield kind
+    for inner in get_args(kind):
+        yield from kinds_in(inner)

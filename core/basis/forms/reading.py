@@ -71,8 +71,10 @@ def _read(f: Field, kind: Any, value: Any, at: str) -> Any:
     if origin in (dict, Mapping):
         if not isinstance(value, dict):
             raise Refused(at, "must be an object")
+        inner, item = of_item(f, args[1]), bare(args[1])
+        optional = field_of(f.core, args[1], True).optional
         return {
-            str(k): _read(of_item(f, args[1]), bare(args[1]), v, _join(at, str(k)))
+            str(k): None if v is None and optional else _read(inner, item, v, _join(at, str(k)))
             for k, v in value.items()
         }
     if origin in (Union, types.UnionType):
