@@ -185,3 +185,25 @@ def _turned(v: np.ndarray, about: np.ndarray, by: float) -> np.ndarray:
     """A vector turned about an axis of length one."""
     c, s = math.cos(by), math.sin(by)
     return unit(v * c + np.cross(about, v) * s + about * float(about @ v) * (1.0 - c))
+
+
+def springback(first: Sequence[float], second: Sequence[float]) -> tuple[float, float]:
+    """a, rad, and b of a tube from two trial bends, each [bent to, came back to], rad.
+
+    Comes back by a + b × bent to. Refuses bends that came back the wrong way, that are too much
+    alike, and an answer that no tube gives.
+    """
+    rows = []
+    for name, trial in (("first_trial", first), ("second_trial", second)):
+        to, after = (finite(x, name) for x in trial)
+        if not 0.0 < after <= to < math.pi:
+            raise Refused(name, "enter bent to, then what it came back to: not more, below 180°")
+        rows.append((to, to - after))
+    (c1, s1), (c2, s2) = rows
+    if abs(c1 - c2) < math.radians(20.0):
+        raise Refused("second_trial", "bend it at least 20° further or less than the first")
+    b = (s1 - s2) / (c1 - c2)
+    a = s1 - b * c1
+    if not 0.0 <= b < 1.0 or a < -1e-9:
+        raise Refused("second_trial", "does not go with the first: measure both again")
+    return max(0.0, a), b

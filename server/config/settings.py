@@ -83,6 +83,8 @@ INSTALLED_APPS = [
     "server.record",
     "server.sources",
     "server.cables",
+    "server.runs",
+    "server.lines",
     "server.closing",
     "server.find",
     "server.entry",

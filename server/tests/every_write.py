@@ -53,6 +53,11 @@ SPOILERS = {
     "surfaces": [{"name": "Left spoiler", "side": "left", "bay": "left-mid", "positive": "trailing_edge_up"}],
     "primary": False, "reason": "used as an air brake only",
 }  # fmt: skip
+TUBE = {
+    "name": "Feed tube", "service": "fuel", "material": "aluminium", "od": "3/8 in",
+    "points": "2150 -100 180\n1860 -100 180\n1780 -160 220\n1620 -160 220\n1620 -160 80",
+    "radii": "30", "supports": "200; 400",
+}  # fmt: skip
 TODAY = date.today().isoformat()
 
 WRITES = [
@@ -101,6 +106,8 @@ WRITES = [
     One("post", "joints", {"name": "Extra bolt", "bay": "nose"}, HANDS, "joint", {"nose"}, "Extra bolt"),
     One("post", "joints/elevator-horn-bolt/events", {"doing": "disturbed", "note": "bumped"}, HANDS, "joint"),
     One("post", "ledger/check", {}, WRITERS, stateless=True),
+    One("post", "lines", TUBE, HANDS, "line", {"cabin-floor", "footwell"}, "Feed tube"),
+    One("post", "line-trial", TUBE, WRITERS, stateless=True),
     One("post", "loose-ends", {"what": "cap off", "ends_with": "the first start", "bay": "nose"}, HANDS, "loose end", {"nose"}, "cap off"),
     One("post", "notes", {"text": "mind the edge", "target": "bay", "target_id": "nose"}, WRITERS, "note", {"nose"}, "mind the edge"),
     One("patch", "people/ines", {"was": "helper", "role": "helper", "second_inspector": False}, OWNER_ONLY, "people"),

@@ -100,7 +100,7 @@ class Joints(OnTheLane):
         self.assertEqual(chosen["verdict"], "not measured")
         self.assertEqual(chosen["said"], "safety wire may be used here; it is not in yet")
         listed = next(j for j in self.get("joints")["results"] if j["slug"] == "wired-bolt")
-        self.assertEqual(sum("in yet" in x or "not safetied" == x for x in listed["open"]), 1)
+        self.assertEqual(sum("in yet" in x or x == "not safetied" for x in listed["open"]), 1)
         for doing in ("run down", "torqued", "safetied"):
             done = self.event("wired-bolt", doing)
         wired_now = next(c for c in done["checks"] if c["what"] == "safetying")

@@ -215,6 +215,20 @@ export const useContents = (slug: string, bay: string) =>
       got(api.GET("/api/aircraft/{slug}/bays/{bay}/contents", { params: { path: { slug, bay } } })),
   });
 
+export const useLines = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "lines"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/lines", at(slug))),
+  });
+
+export const useLine = (slug: string, line: string) =>
+  useQuery({
+    queryKey: ["a", slug, "line", line],
+    enabled: line !== "",
+    queryFn: () =>
+      got(api.GET("/api/aircraft/{slug}/lines/{line}", { params: { path: { slug, line } } })),
+  });
+
 export const useJoints = (slug: string, bay: string | null, page = 1) =>
   useQuery({
     queryKey: ["a", slug, "joints", bay, page],

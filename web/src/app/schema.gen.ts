@@ -1460,6 +1460,93 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/line-trial": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description The bend card of what was typed; saves nothing. */
+    post: operations["aircraft_line_trial_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All of them, with what stands against each. */
+    get: operations["aircraft_lines_retrieve"];
+    put?: never;
+    /** @description A new tube, with its bend card. */
+    post: operations["aircraft_lines_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With all that was entered, its card and its checks. */
+    get: operations["aircraft_lines_retrieve_2"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change it; 409 with both sides on an old version. */
+    patch: operations["aircraft_lines_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/card": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Marks, angles and turns, mm and degrees. */
+    get: operations["aircraft_lines_card_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its version and the reason; it stays in the record. */
+    post: operations["aircraft_lines_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/loose-ends": {
     parameters: {
       query?: never;
@@ -2679,6 +2766,47 @@ export interface components {
      * @enum {string}
      */
     LengthUnitEnum: "mm" | "in";
+    /** @description A tube as typed; lengths in the aircraft's unit. Blank: nobody said it. */
+    LineInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      service: components["schemas"]["ServiceEnum"];
+      material: components["schemas"]["MaterialEnum"];
+      od: string;
+      points: string;
+      /** @default  */
+      radii?: string;
+      /** @default false */
+      on_former?: boolean;
+      /** @default  */
+      start_allowance?: string;
+      /** @default  */
+      end_allowance?: string;
+      /** @default  */
+      bender_offset?: string;
+      /** @default  */
+      first_trial?: string;
+      /** @default  */
+      second_trial?: string;
+      /** @default  */
+      min_radius?: string;
+      /** @default  */
+      max_spacing?: string;
+      /** @default  */
+      grip?: string;
+      /** @default  */
+      start_straight?: string;
+      /** @default  */
+      end_straight?: string;
+      /** @default  */
+      supports?: string;
+      /** @default false */
+      held?: boolean;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+    };
     /** @description A whole mechanism file; version 0 for the first. */
     LinkageInRequest: {
       version: number;
@@ -2715,6 +2843,13 @@ export interface components {
       /** @default  */
       text?: string;
     };
+    /**
+     * @description * `aluminium` - aluminium
+     *     * `steel` - steel
+     *     * `other` - other
+     * @enum {string}
+     */
+    MaterialEnum: "aluminium" | "steel" | "other";
     /**
      * @description * `card` - card
      *     * `pull` - pull
@@ -3094,6 +3229,47 @@ export interface components {
       fit?: components["schemas"]["FitInRequest"] | null;
       metals?: components["schemas"]["MetalsInRequest"] | null;
     };
+    /** @description A tube as typed; lengths in the aircraft's unit. Blank: nobody said it. */
+    PatchedLineInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      service?: components["schemas"]["ServiceEnum"];
+      material?: components["schemas"]["MaterialEnum"];
+      od?: string;
+      points?: string;
+      /** @default  */
+      radii?: string;
+      /** @default false */
+      on_former?: boolean;
+      /** @default  */
+      start_allowance?: string;
+      /** @default  */
+      end_allowance?: string;
+      /** @default  */
+      bender_offset?: string;
+      /** @default  */
+      first_trial?: string;
+      /** @default  */
+      second_trial?: string;
+      /** @default  */
+      min_radius?: string;
+      /** @default  */
+      max_spacing?: string;
+      /** @default  */
+      grip?: string;
+      /** @default  */
+      start_straight?: string;
+      /** @default  */
+      end_straight?: string;
+      /** @default  */
+      supports?: string;
+      /** @default false */
+      held?: boolean;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+    };
     /** @description An opening: its corners and clear width as typed. */
     PatchedOpeningInRequest: {
       /** @default 0 */
@@ -3365,6 +3541,26 @@ export interface components {
       /** @default  */
       note?: string;
     };
+    /**
+     * @description * `fuel` - fuel
+     *     * `oil` - oil
+     *     * `brake` - brake
+     *     * `pitot` - pitot
+     *     * `static` - static
+     *     * `vent` - vent
+     *     * `vacuum` - vacuum
+     *     * `other` - other
+     * @enum {string}
+     */
+    ServiceEnum:
+      | "fuel"
+      | "oil"
+      | "brake"
+      | "pitot"
+      | "static"
+      | "vent"
+      | "vacuum"
+      | "other";
     /**
      * @description * `` -
      *     * `connected` - connected
@@ -5096,6 +5292,89 @@ export interface components {
       units: {
         [key: string]: string;
       };
+    };
+    /** @description One bend of the card: where to mark, how far to bend, how far to turn before it. */
+    LinesBendShown: {
+      number: number;
+      /** Format: double */
+      mark_mm: number;
+      /** Format: double */
+      angle_deg: number;
+      /** Format: double */
+      bend_to_deg: number;
+      /** Format: double */
+      radius_mm: number;
+      /** Format: double */
+      plane_turns_deg: number | null;
+      /** Format: double */
+      tube_turns_deg: number | null;
+    };
+    /** @description A bend card; `bench_mm`: the tube after 0, 1, 2 ... bends, as it lies on the bench. */
+    LinesCardShown: {
+      /** Format: double */
+      cut_mm: number;
+      /** Format: double */
+      developed_mm: number;
+      /** Format: double */
+      gain_mm: number;
+      straights_mm: number[];
+      bends: components["schemas"]["LinesBendShown"][];
+      springback: string;
+      bench_mm: number[][][];
+      aircraft_mm: number[][];
+      why: components["schemas"]["KitWhy"];
+    };
+    /** @description A line in the list. */
+    LinesLineRow: {
+      slug: string;
+      name: string;
+      service: string;
+      material: string;
+      /** Format: double */
+      od_mm: number;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      open: string[];
+    };
+    /** @description A line with all that was entered, its card and its checks. */
+    LinesLineShown: {
+      slug: string;
+      name: string;
+      service: string;
+      material: string;
+      /** Format: double */
+      od_mm: number;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      open: string[];
+      version: number;
+      typed: {
+        [key: string]: unknown;
+      };
+      source: number | null;
+      cited: string;
+      page: string;
+      points_mm: number[][];
+      supports_mm: number[] | null;
+      stretches: components["schemas"]["LinesStretch"][];
+      checks: components["schemas"]["KitCheckShown"][];
+      card: components["schemas"]["LinesCardShown"];
+      caution: string;
+    };
+    /** @description All lines of an aircraft. */
+    LinesLinesPage: {
+      count: number;
+      results: components["schemas"]["LinesLineRow"][];
+    };
+    /** @description Where a line lies in one bay, along its corners. */
+    LinesStretch: {
+      bay: string;
+      /** Format: double */
+      from_mm: number;
+      /** Format: double */
+      to_mm: number;
     };
     /** @description An invitation that can still be used; its link is told only once. */
     PeopleInvitationShown: {
@@ -8657,6 +8936,221 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SignoffChecked"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_line_trial_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LineInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesCardShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_lines_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLinesPage"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_lines_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["LineInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLineShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_lines_retrieve_2: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLineShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_lines_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedLineInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLineShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_lines_card_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_lines_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
         };
       };
       400: components["responses"]["Problem400"];

@@ -73,6 +73,7 @@ const lane = page(() => import("../aircraft/LanePage"), "LanePage");
 const controls = page(() => import("../controls/ControlsPage"), "ControlsPage");
 const linkage = page(() => import("../controls/linkage/LinkagePage"), "LinkagePage");
 const cables = page(() => import("../cables/CablesPage"), "CablesPage");
+const lines = page(() => import("../lines/LinesPage"), "LinesPage");
 const joints = page(() => import("../hardware/JointsPage"), "JointsPage");
 const looseEnds = page(() => import("../record/LooseEndsPage"), "LooseEndsPage");
 const sources = page(() => import("../sources/SourcesPage"), "SourcesPage");
@@ -124,6 +125,18 @@ export const TRADES: Trade[] = [
         ":control?",
         cables,
         "Tension for today’s temperature, by gauge, pull or sound; what to turn; the route with its guards and gaps; and what goes on before an end is pressed.",
+      ],
+    ],
+  },
+  {
+    to: "lines",
+    word: "Lines",
+    rail: { key: "4", mark: "M3 17h7a4 4 0 0 0 4-4v-2a4 4 0 0 1 4-4h3" },
+    paths: [
+      [
+        "",
+        lines,
+        "Tubes that can be made again: enter the route as measured in the aircraft, read the bend card, and step through it at the bench bend by bend.",
       ],
     ],
   },

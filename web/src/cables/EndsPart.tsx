@@ -8,7 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, Fields, same, TextField } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
-import { CheckList } from "./CheckList";
+import { CheckList } from "../marks/CheckList";
 import { CableForm } from "./CableForm";
 import { mm, force, unitOf } from "./units";
 import { Entry } from "../kit/Entry";

@@ -9,7 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { Choice } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { capital, shown } from "../marks/words";
-import { CheckList } from "./CheckList";
+import { CheckList } from "../marks/CheckList";
 import { CableFiles } from "./CableFiles";
 import { nowAt, type P3 } from "./route";
 import { Shifts } from "../marks/Shifts";

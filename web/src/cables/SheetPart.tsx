@@ -9,7 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { capital, shown, when } from "../marks/words";
-import { CheckList } from "./CheckList";
+import { CheckList } from "../marks/CheckList";
 import { Done } from "./EndsPart";
 import { force } from "./units";
 

@@ -10,6 +10,7 @@ const PLACE: [string, string][] = [
   ["joints", "Joints"],
   ["controls", "Controls"],
   ["cables", "Cables"],
+  ["lines", "Lines"],
   ["loose-ends", "Loose ends"],
   ["sources", "Sources"],
   ["bays", "The bay"],

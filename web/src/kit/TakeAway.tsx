@@ -23,6 +23,7 @@ export function TakeAway(p: {
     | `closures/${string}`
     | `openings/${string}`
     | `joints/${string}`
+    | `lines/${string}`
     | `stock/${number}`
     | `compounds/${number}`;
   version: number;

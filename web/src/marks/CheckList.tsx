@@ -1,11 +1,11 @@
-/** What the rules say of some part of a loop, the worst first. */
-import type { CableCheck } from "../app/api";
-import { VerdictMark } from "../marks/VerdictMark";
-import { Why } from "../marks/Why";
+/** What the rules say of a thing, the worst first. */
+import type { CheckShown } from "../app/api";
+import { VerdictMark } from "./VerdictMark";
+import { Why } from "./Why";
 
 const ORDER = ["out", "stale", "too close", "not measured", "accepted", "in"];
 
-export function CheckList({ checks, all }: { checks: CableCheck[]; all?: boolean }) {
+export function CheckList({ checks, all }: { checks: CheckShown[]; all?: boolean }) {
   const sorted = [...checks].sort((a, b) => ORDER.indexOf(a.verdict) - ORDER.indexOf(b.verdict));
   const open = sorted.filter((c) => c.verdict !== "in" && c.verdict !== "accepted");
   const fine = sorted.filter((c) => c.verdict === "in" || c.verdict === "accepted");
@@ -31,7 +31,7 @@ export function CheckList({ checks, all }: { checks: CableCheck[]; all?: boolean
   );
 }
 
-function One({ c }: { c: CableCheck }) {
+function One({ c }: { c: CheckShown }) {
   return (
     <li data-check={c.key}>
       <span className="check-what">

@@ -1,0 +1,1 @@
+"""Lines as a trade: tubes with their bend cards."""

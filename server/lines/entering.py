@@ -1,0 +1,147 @@
+"""A tube from what was typed: understood, refused by field, kept beside its text."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from core.basis.quantities import parse, parse_many
+from core.basis.refused import Refused
+from core.lines.bend import springback
+from core.lines.line import Line
+from server.aircraft.models import Source
+from server.runs.models import Run
+
+TYPED = (
+    "od", "points", "radii", "start_allowance", "end_allowance", "bender_offset", "first_trial",
+    "second_trial", "min_radius", "max_spacing", "grip", "start_straight", "end_straight",
+    "supports",
+)  # fmt: skip
+POSITIVE = ("min_radius", "max_spacing")
+LENGTHS = (
+    "start_allowance", "end_allowance", "bender_offset", *POSITIVE, "grip", "start_straight",
+    "end_straight",
+)  # fmt: skip
+
+
+def put(r: Run, given: dict[str, Any]) -> None:
+    """Put what was typed on a run. Refuses by field what cannot be a tube."""
+    unit = r.aircraft.length_unit
+    name = " ".join(given["name"].split())
+    if not name:
+        raise Refused("name", "is needed")
+    r.kind, r.name = "tube", name
+    r.service, r.material, r.page = given["service"], given["material"], given["page"]
+    r.typed = {k: given[k] for k in TYPED} | {k: given[k] for k in ("on_former", "held")}
+    r.od_m = _over(given["od"], "od", unit)
+    r.points_m = points(given["points"], unit)
+    figures: dict[str, Any] = {
+        f"{k}_m": _length(given[k], k, unit) for k in LENGTHS if given[k].strip()
+    }
+    figures["radii_m"] = _radii(given["radii"], len(r.points_m) - 2, unit)
+    figures["on_former"] = given["on_former"]
+    figures |= _springback(given)
+    r.figures = figures
+    r.supports_m = _supports(given, unit)
+    r.source = _source(r, given["source"])
+    if r.source is None and any(given[k].strip() for k in POSITIVE):
+        raise Refused("source", "say in which document the maker's figure stands")
+    # What is no tube at all is refused; one that only breaks a rule is kept and judged.
+    line_of(r).tube  # noqa: B018
+
+
+def points(text: str, unit: str) -> list[list[float]]:
+    """A corner on each line: station, butt line, water line; parted by spaces or semicolons."""
+    found = []
+    for n, row in enumerate((x for x in text.splitlines() if x.strip()), 1):
+        parts = [p for p in row.replace(";", " ").replace("\t", " ").split() if p]
+        if len(parts) != 3:
+            raise Refused("points", f"line {n}: must be station, butt line and water line")
+        found.append([parse(p, "length", unit, "points").si for p in parts])
+    if len(found) < 2:
+        raise Refused("points", "needs at least two corners, each on its own line")
+    return found
+
+
+def _length(text: str, field: str, unit: str) -> float:
+    value = parse(text, "length", unit, field).si
+    if value < 0 and field != "bender_offset":
+        raise Refused(field, "must not be negative")
+    if value == 0 and field in POSITIVE:
+        raise Refused(field, "must be greater than zero")
+    return value
+
+
+def _over(text: str, field: str, unit: str) -> float:
+    value = parse(text, "length", unit, field).si
+    if value <= 0:
+        raise Refused(field, "must be greater than zero")
+    return value
+
+
+def _radii(text: str, bends: int, unit: str) -> list[float]:
+    """One for each bend; a single one is that of all."""
+    values = [q.si for q in parse_many(text, "length", unit, "radii")] if text.strip() else []
+    if len(values) == 1:
+        values *= bends
+    if len(values) != bends:
+        raise Refused("radii", f"needs one radius for all bends, or one each: {bends}")
+    if any(v <= 0 for v in values):
+        raise Refused("radii", "must be greater than zero")
+    return values
+
+
+def _springback(given: dict[str, Any]) -> dict[str, float]:
+    trials = [given["first_trial"].strip(), given["second_trial"].strip()]
+    if not any(trials):
+        return {}
+    rows = []
+    for name, text in zip(("first_trial", "second_trial"), trials, strict=True):
+        values = [q.si for q in parse_many(text, "angle", "deg", name)] if text else []
+        if len(values) != 2:
+            raise Refused(name, "enter bent to; came back to: two angles parted by ;")
+        rows.append(values)
+    a, b = springback(*rows)
+    return {"springback_a_rad": a, "springback_b": b}
+
+
+def _supports(given: dict[str, Any], unit: str) -> list[float] | None:
+    """Where it is held along the tube; none typed counts only where somebody says so."""
+    if given["supports"].strip():
+        return [q.si for q in parse_many(given["supports"], "length", unit, "supports")]
+    return [] if given["held"] else None
+
+
+def _source(r: Run, key: int | None) -> Source | None:
+    if key is None:
+        return None
+    found = Source.objects.filter(aircraft=r.aircraft, pk=key).first()
+    if found is None:
+        raise Refused("source", "is not one of this aircraft's documents")
+    return found
+
+
+NAMES = {"radii_m": "radii", "former_radii_m": "radii", "vertices_m": "points"} | {
+    f"{k}_m": k for k in LENGTHS
+}
+
+
+def line_of(r: Run) -> Line:
+    """The run as the core takes it. Refuses under the form's names."""
+    figures = dict(r.figures)
+    radii = tuple(figures.pop("radii_m", ()))
+    cited = ", ".join(x for x in (r.source.cited if r.source else "", r.page) if x)
+    line = Line(
+        name=r.name,
+        material=r.material,
+        od_m=r.od_m,
+        vertices_m=tuple(tuple(p) for p in r.points_m),
+        radii_m=radii,
+        supports_m=None if r.supports_m is None else tuple(r.supports_m),
+        source=cited,
+        **figures,
+    )
+    try:
+        line.card  # noqa: B018
+    except Refused as refusal:
+        raise Refused(NAMES.get(refusal.field, refusal.field), refusal.reason) from None
+    return line

@@ -1,0 +1,38 @@
+"""What the API takes of lines: as typed."""
+
+from __future__ import annotations
+
+from rest_framework import serializers
+
+from server.config.forms import Form
+from server.config.text import Text, text
+from server.runs.models import Run
+
+
+class LineIn(Form):
+    """A tube as typed; lengths in the aircraft's unit. Blank: nobody said it."""
+
+    version = serializers.IntegerField(required=False, default=0)
+    name = Text(max_length=80)
+    service = serializers.ChoiceField(choices=Run.SERVICES)
+    material = serializers.ChoiceField(choices=Run.MATERIALS)
+    od = Text(max_length=30)
+    points = Text(max_length=6000)
+    radii = text(300)
+    on_former = serializers.BooleanField(required=False, default=False)
+    start_allowance = text(30)
+    end_allowance = text(30)
+    bender_offset = text(30)
+    first_trial = text(60)
+    second_trial = text(60)
+    min_radius = text(30)
+    max_spacing = text(30)
+    grip = text(30)
+    start_straight = text(30)
+    end_straight = text(30)
+    supports = text(300)
+    held = serializers.BooleanField(required=False, default=False)
+    source = serializers.IntegerField(  # type: ignore[assignment]
+        required=False, allow_null=True, default=None
+    )
+    page = text(30)

@@ -1,0 +1,41 @@
+"""Lines as a trade: each tube's bends and supports, in the bays that it passes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from core.basis.checks import Check
+from core.lines.judging import judge
+from server.aircraft.models import Bay
+from server.kit.placing import boxes_of, with_editions
+from server.kit.trade import Judged, Subjects, Trade, declare, whole
+from server.lines.entering import line_of
+from server.runs.models import Run
+from server.runs.places import bays_of_run
+
+
+def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
+    rows = Run.objects.filter(aircraft=aircraft).select_related("source")
+    if subjects is not None:
+        rows = rows.filter(slug__in=subjects)
+    boxes = boxes_of(aircraft)
+    for r in rows:
+        bays = bays_of_run(r, boxes)
+        checks = with_editions(judge(line_of(r)))
+        yield Judged(r.slug, tuple(_listed(r, c, bays) for c in checks), r.pk)
+
+
+def _listed(r: Run, c: Check, bays: tuple[str, ...]) -> Check:
+    link = f"lines?line={r.slug}"
+    return replace(c, bays=bays, concern=f"line {r.slug} {c.key}", link=link, about=r.name)
+
+
+LINES = declare(
+    Trade(
+        "lines",
+        35,
+        _judge,
+        {Run: lambda x: [(x.aircraft_id, x.slug)], Bay: whole},
+    )
+)

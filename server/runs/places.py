@@ -1,0 +1,19 @@
+"""Which bays a run passes: geometry alone says it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from core.clearance.bays import OUTSIDE, Box, run_in_bays
+from server.runs.models import Run
+
+
+def stretches(r: Run, boxes: Sequence[Box]) -> dict[str, list[tuple[float, float]]]:
+    """Bay -> stretches along its corners, m; what lies outside all of them too."""
+    return dict(run_in_bays(r.points_m, boxes))
+
+
+def bays_of_run(r: Run, boxes: Sequence[Box]) -> tuple[str, ...]:
+    """The bays that it passes, in their order."""
+    found = stretches(r, boxes)
+    return tuple(b.id for b in boxes if found.get(b.id) and b.id != OUTSIDE)

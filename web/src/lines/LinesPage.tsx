@@ -1,0 +1,106 @@
+/** Tubes that can be made again: the list and one tube's card, what the rules say on the right. */
+import { useOutletContext, useSearchParams } from "react-router";
+import Button from "react-bootstrap/Button";
+
+import type { Line, LineRow, Verdict } from "../app/api";
+import type { FrameContext } from "../app/Frame";
+import { useLine, useLines } from "../app/queries";
+import { CheckList } from "../marks/CheckList";
+import { Caution, Waiting } from "../marks/Said";
+import { VerdictMark } from "../marks/VerdictMark";
+import { plural } from "../marks/words";
+import { BendCardPart } from "./BendCardPart";
+import { LineSheet } from "./LineSheet";
+import { TubeForm } from "./TubeForm";
+import "./lines.css";
+
+export function LinesPage() {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [search, setSearch] = useSearchParams();
+  const lines = useLines(aircraft.slug);
+  const rows = lines.data?.results ?? [];
+  const making = search.get("new") !== null;
+  const chosen = making ? "" : (search.get("line") ?? rows[0]?.slug ?? "");
+  const line = useLine(aircraft.slug, chosen);
+  const may = aircraft.may.includes("measure");
+  const go = (slug: string) => setSearch(slug ? { line: slug } : {});
+  return (
+    <div className="subject">
+      <section className="figure" aria-label="Lines">
+        <div className="lines-bar">
+          <h1>{plural(lines.data?.count ?? 0, "line")}</h1>
+          {may && !making && (
+            <Button variant="outline-primary" onClick={() => setSearch({ new: "" })}>
+              New tube
+            </Button>
+          )}
+        </div>
+        {!lines.data && <Waiting error={lines.error} />}
+        {lines.data?.count === 0 && !making && (
+          <p>
+            No lines yet. Enter the first tube with “New tube”: its route as measured in the
+            aircraft, its size and the bender’s radius. Its bend card follows at once.
+          </p>
+        )}
+        {rows.length > 0 && <LineTable rows={rows} chosen={chosen} pick={go} />}
+        {making && <TubeForm done={go} />}
+        {line.data && <BendCardPart key={line.data.slug} line={line.data} />}
+      </section>
+      <aside className="verdict-sheet" aria-label="Sheet">
+        {line.data ? <Sheet line={line.data} may={may} gone={() => go("")} /> : null}
+        {chosen && !line.data && <Waiting error={line.error} />}
+      </aside>
+    </div>
+  );
+}
+
+function Sheet(p: { line: Line; may: boolean; gone: () => void }) {
+  return (
+    <>
+      <h2 className="sheet-name">{p.line.name}</h2>
+      <p className="verdict-line">
+        <VerdictMark verdict={p.line.verdict as Verdict} big />
+      </p>
+      <CheckList checks={p.line.checks} all />
+      <LineSheet line={p.line} may={p.may} gone={p.gone} />
+      <Caution>{p.line.caution}</Caution>
+    </>
+  );
+}
+
+function LineTable(p: { rows: LineRow[]; chosen: string; pick: (slug: string) => void }) {
+  return (
+    <table className="asked joints" tabIndex={0}>
+      <thead>
+        <tr>
+          <th scope="col">Line</th>
+          <th scope="col">Carries</th>
+          <th scope="col" className="num">
+            Outside, mm
+          </th>
+          <th scope="col">What is wrong or open</th>
+        </tr>
+      </thead>
+      <tbody>
+        {p.rows.map((r) => (
+          <tr key={r.slug} className={r.slug === p.chosen ? "chosen" : ""}>
+            <td>
+              <VerdictMark verdict={r.verdict as Verdict} />{" "}
+              <button
+                type="button"
+                className="plain"
+                aria-pressed={r.slug === p.chosen}
+                onClick={() => p.pick(r.slug)}
+              >
+                {r.name}
+              </button>
+            </td>
+            <td>{r.service}</td>
+            <td className="num">{r.od_mm.toFixed(2)}</td>
+            <td>{r.open.join(" ") || "nothing"}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
