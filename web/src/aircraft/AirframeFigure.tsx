@@ -59,7 +59,7 @@ export function AirframeFigure(p: Props) {
   return (
     <div className="airframe-views">
       <View {...p} title="Side view" across="z" />
-      <View {...p} title="Top view" across="y" />
+      <View {...p} title="Plan" across="y" />
     </div>
   );
 }
@@ -118,7 +118,9 @@ function View(p: Props & { title: string; across: "y" | "z" }) {
     <figure>
       <figcaption>
         {p.title}{" "}
-        <span className="quiet">{p.across === "z" ? "water line up" : "right wing down"}, mm</span>
+        <span className="quiet">
+          {p.across === "z" ? "water line up" : "right wing down, as seen from below"}, mm
+        </span>
       </figcaption>
       <svg
         ref={svg}

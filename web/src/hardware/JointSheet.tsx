@@ -209,7 +209,7 @@ function Asked({ joint }: { joint: Joint }) {
   return (
     <>
       <h2>What is asked</h2>
-      <dl className="joint-facts">
+      <dl className="facts">
         {rows.map(([name, value]) => (
           <div key={name}>
             <dt>{name}</dt>

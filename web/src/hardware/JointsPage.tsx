@@ -135,7 +135,7 @@ function JointTable(p: {
             className={j.slug === p.chosen ? "chosen" : ""}
             onClick={() => p.pick(j.slug)}
           >
-            <td className="joint-name">
+            <td className="row-name">
               <div>
                 <VerdictMark verdict={j.verdict as Verdict} />
                 <button

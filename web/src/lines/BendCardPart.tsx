@@ -66,11 +66,7 @@ export function BendCardPart({ line }: { line: Line }) {
         points={card.aircraft_mm}
         within={extent(card.aircraft_mm)}
         od={line.od_mm}
-        words={[
-          "From above: aft to the right, right side down",
-          "From the left side: aft to the right",
-        ]}
-        aircraft
+        words={["From above, nose left: right is up", "From the left side, nose left"]}
       />
       <p>
         <a href={`/api/aircraft/${aircraft.slug}/lines/${line.slug}/card`} download>

@@ -30,13 +30,15 @@ export function LineSheet({ line, may, gone }: { line: Line; may: boolean; gone:
               "outside all bays"
             )}{" "}
             <span className="num">
-              {s.from_mm.toFixed(0)} to {s.to_mm.toFixed(0)} mm
+              {s.to_mm - s.from_mm < 1
+                ? `at its wall, ${s.from_mm.toFixed(0)} mm`
+                : `${s.from_mm.toFixed(0)} to ${s.to_mm.toFixed(0)} mm`}
             </span>
           </li>
         ))}
       </ul>
       <h2>What was entered</h2>
-      <dl className="joint-facts">
+      <dl className="facts">
         {facts.map(([word, value]) => (
           <div key={word}>
             <dt>{word}</dt>

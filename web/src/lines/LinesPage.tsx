@@ -70,7 +70,7 @@ function Sheet(p: { line: Line; may: boolean; gone: () => void }) {
 
 function LineTable(p: { rows: LineRow[]; chosen: string; pick: (slug: string) => void }) {
   return (
-    <table className="asked joints" tabIndex={0}>
+    <table className="asked lines-table" tabIndex={0}>
       <thead>
         <tr>
           <th scope="col">Line</th>
@@ -84,16 +84,18 @@ function LineTable(p: { rows: LineRow[]; chosen: string; pick: (slug: string) =>
       <tbody>
         {p.rows.map((r) => (
           <tr key={r.slug} className={r.slug === p.chosen ? "chosen" : ""}>
-            <td>
-              <VerdictMark verdict={r.verdict as Verdict} />{" "}
-              <button
-                type="button"
-                className="plain"
-                aria-pressed={r.slug === p.chosen}
-                onClick={() => p.pick(r.slug)}
-              >
-                {r.name}
-              </button>
+            <td className="row-name">
+              <div>
+                <VerdictMark verdict={r.verdict as Verdict} />
+                <button
+                  type="button"
+                  className="plain"
+                  aria-pressed={r.slug === p.chosen}
+                  onClick={() => p.pick(r.slug)}
+                >
+                  {r.name}
+                </button>
+              </div>
             </td>
             <td>{r.service}</td>
             <td className="num">{r.od_mm.toFixed(2)}</td>

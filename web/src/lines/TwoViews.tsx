@@ -19,46 +19,33 @@ export function TwoViews(p: {
   within: Extent;
   od: number;
   words: [string, string];
-  /** Aircraft axes: right is drawn down from above. */
-  aircraft?: boolean;
 }) {
   return (
     <div className="two-views">
-      <View {...p} up={1} sign={p.aircraft ? 1 : -1} word={p.words[0]} />
-      <View {...p} up={2} sign={-1} word={p.words[1]} />
+      <View {...p} up={1} word={p.words[0]} />
+      <View {...p} up={2} word={p.words[1]} />
     </div>
   );
 }
 
-function View(p: {
-  points: Point[];
-  within: Extent;
-  od: number;
-  up: 1 | 2;
-  sign: 1 | -1;
-  word: string;
-}) {
+function View(p: { points: Point[]; within: Extent; od: number; up: 1 | 2; word: string }) {
   const [x0, x1] = p.within[0];
   const [v0, v1] = p.within[p.up];
-  const [top, bottom] = p.sign > 0 ? [v0, v1] : [-v1, -v0];
+  const [top, bottom] = [-v1, -v0];
   const edge = p.od * 2 + 10;
   const width = Math.max(x1 - x0, RULER) + 2 * edge;
-  const height = bottom - top + 2 * edge + 34;
+  const height = bottom - top + 2 * edge + 24 + width / 26;
   const path = p.points
-    .map(
-      (q, i) => `${i ? "L" : "M"}${(q[0] ?? 0).toFixed(1)} ${(p.sign * (q[p.up] ?? 0)).toFixed(1)}`,
-    )
+    .map((q, i) => `${i ? "L" : "M"}${(q[0] ?? 0).toFixed(1)} ${(-(q[p.up] ?? 0)).toFixed(1)}`)
     .join("");
   const [first] = p.points;
   const foot = bottom + edge + 16;
-  const text = Math.max(11, width / 46);
+  const text = Math.max(11, width / 26);
   return (
     <figure>
       <svg viewBox={`${x0 - edge} ${top - edge} ${width} ${height}`} role="img" aria-label={p.word}>
         <path className="tube" d={path} strokeWidth={p.od} />
-        {first && (
-          <circle className="tube-start" cx={first[0]} cy={p.sign * (first[p.up] ?? 0)} r={p.od} />
-        )}
+        {first && <circle className="tube-start" cx={first[0]} cy={-(first[p.up] ?? 0)} r={p.od} />}
         <path className="ruler" d={`M${x0} ${foot - 5}v5h${RULER}v-5`} />
         <text x={x0 + RULER + 6} y={foot} fontSize={text}>
           {RULER} mm

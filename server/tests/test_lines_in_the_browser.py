@@ -1,0 +1,58 @@
+"""A mangled tube, made again from its record: entered, stepped through, corrected, taken away."""
+
+from playwright.sync_api import expect
+
+from server.runs.models import Run
+from server.tests.every_write import TUBE
+from testkit.browser import InTheBrowser
+
+
+class AtTheBender(InTheBrowser):
+    def test_a_tube_is_entered_stepped_through_corrected_and_taken_away(self):
+        page = self.page
+        self.sign_in("Corin")
+        self.go("/a/moorhen/lines")
+        expect(page.get_by_text("No lines yet.")).to_be_visible()
+        page.get_by_role("button", name="New tube").click()
+        form = page.get_by_role("form", name="New tube")
+        for label, text in (
+            ("Name", "Feed tube"), ("Outside diameter", "3/8 in"), ("Bend radius, mm", "30"),
+            ("Corners of its route", TUBE["points"].replace("2150", "two")),
+            ("Clamps along it", "200; 400"),
+        ):  # fmt: skip
+            form.get_by_label(label).fill(text)
+        form.get_by_label("Material").select_option("aluminium")
+        form.get_by_role("button", name="Keep").click()
+        # What was typed is still there, and says what is wrong with it.
+        expect(form.get_by_role("alert")).to_contain_text("points")
+        expect(form.get_by_label("Corners of its route")).to_have_value(
+            TUBE["points"].replace("2150", "two")
+        )
+        form.get_by_label("Corners of its route").fill(TUBE["points"])
+        form.get_by_role("button", name="Keep").click()
+        card = page.get_by_role("region", name="Bend card")
+        expect(card).to_contain_text("Cut 682.7 mm")
+        expect(card).to_contain_text("Next, bend 1: mark at 278.5 mm; bend to 42.0°.")
+        sheet = page.get_by_role("complementary", name="Sheet")
+        expect(sheet).to_contain_text("not said: what the bender grips")
+        slider = card.get_by_role("slider")
+        for said in ("turn the tube 180.0° counter-clockwise", "turn the tube 56.3°", "Finished"):
+            slider.press("ArrowRight")
+            expect(card.locator(".next-bend")).to_contain_text(said)
+        sheet.get_by_role("button", name="Change Feed tube").click()
+        change = page.get_by_role("form", name="Change Feed tube")
+        change.get_by_text("Bender, fittings and springback").click()
+        change.get_by_label("Straight that the bender grips").fill("60")
+        change.get_by_label("First straight: flare").fill("40")
+        change.get_by_label("Last straight needs").fill("40")
+        change.get_by_role("button", name="Keep").click()
+        expect(sheet).to_contain_text("No bend tighter than 23.8 mm, straights long enough.")
+        page.reload()
+        expect(sheet.locator(".vmark-in").first).to_be_visible()
+        sheet.get_by_role("button", name="Change Feed tube").click()
+        page.get_by_role("button", name="Take away Feed tube").click()
+        away = page.get_by_role("form", name="Take away Feed tube")
+        away.get_by_label("Why").fill("another route")
+        away.get_by_role("button", name="Take away Feed tube").click()
+        expect(page.get_by_text("No lines yet.")).to_be_visible()
+        self.assertEqual(Run.objects.filter(aircraft__slug="moorhen").count(), 0)
