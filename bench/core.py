@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from scipy.optimize import fsolve
 
+from bench.lines import lines
 from bench.report import Report, took
 from core.cables.loop import loop_sweep
 from core.cables.pluck_check import assess_pluck
@@ -35,6 +36,7 @@ def core(report: Report) -> None:
     travel(report)
     linkages(report)
     cables(report)
+    lines(report)
 
 
 def travel(report: Report) -> None:

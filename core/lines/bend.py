@@ -204,6 +204,6 @@ def springback(first: Sequence[float], second: Sequence[float]) -> tuple[float, 
         raise Refused("second_trial", "bend it at least 20° further or less than the first")
     b = (s1 - s2) / (c1 - c2)
     a = s1 - b * c1
-    if not 0.0 <= b < 1.0 or a < -1e-9:
+    if not -1e-9 <= b < 1.0 or a < -1e-9:
         raise Refused("second_trial", "does not go with the first: measure both again")
-    return max(0.0, a), b
+    return max(0.0, a), max(0.0, b)

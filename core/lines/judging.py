@@ -54,6 +54,15 @@ def judge(line: Line) -> Iterable[Check]:
         verdict, said = _told(line, found)
         yield _bends(said, verdict, given, _origins(line, given))
     yield _supports(line)
+    if line.measured:
+        said = "; ".join(line.measured)
+        yield Check(
+            key="measured",
+            what="the tube as it was measured",
+            said=f"{said[:1].upper()}{said[1:]}: measure again before cutting.",
+            verdict=Verdict.TOO_CLOSE,
+            part="bends",
+        )
 
 
 def _told(line: Line, found: TubeChecked) -> tuple[Verdict, str]:

@@ -22,6 +22,7 @@ class Line:
 
     radii_m: finished, or of the former where `on_former`. supports_m: along the centreline;
     None until somebody said where it is held. source: of the maker's figures, in words.
+    measured: what measuring an old tube showed to be wrong with it, in words.
     """
 
     name: str
@@ -42,6 +43,7 @@ class Line:
     end_straight_m: float | None = None
     supports_m: tuple[float, ...] | None = None
     source: str = ""
+    measured: tuple[str, ...] = ()
 
     def card_inputs(self) -> dict[str, object]:
         """Under the names of `lines.bend_card`."""

@@ -34,6 +34,7 @@ EXACT = {
     ("pressure", "Pa"): 1.0, ("pressure", "kPa"): 1e3, ("pressure", "MPa"): 1e6,
     ("pressure", "GPa"): 1e9, ("pressure", "psi"): LBF / INCH**2,
     ("pressure", "ksi"): 1000 * LBF / INCH**2, ("number", "1"): 1.0,
+    ("pressure", "hPa"): 100.0, ("volume", "l"): 1e-3, ("volume", "ml"): 1e-6,
 }  # fmt: skip
 # The ways each unit may be written.
 SPELT = {
@@ -42,6 +43,7 @@ SPELT = {
     "deg": ["deg", "°", "degrees"], "rad": ["rad"], "N": ["N", "newton"], "lbf": ["lb", "lbf", "lbs"],
     "kgf": ["kgf", "kp"], "daN": ["daN"], "kg": ["kg"], "g": ["g"], "oz": ["oz"], "Nm": ["Nm", "N m", "N·m"],
     "inlb": ["inlb", "in-lb", "in lb", "in·lbf"], "ftlb": ["ftlb", "ft-lb"], "psi": ["psi"],
+    "hPa": ["hPa", "mbar"], "l": ["l", "litre"], "ml": ["ml", "cc"],
     "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
 }  # fmt: skip
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.http import Http404, HttpResponse
@@ -22,11 +22,13 @@ from server.config.forms import checked
 from server.config.shapes import answer
 from server.journal.writing import note
 from server.kit.placing import boxes_of
+from server.kit.records import take_back
 from server.kit.removing import removal
 from server.kit.standing import of_subjects
 from server.kit.writing import Act, Write, writes
 from server.lines import forms, shapes
 from server.lines.entering import line_of, put
+from server.lines.testing import events_of, record, said_of, worked
 from server.runs.models import Run
 from server.runs.places import bays_of_run
 
@@ -146,6 +148,62 @@ class LineTryView(APIView):
         r = Run(aircraft=who.aircraft, changed_by=who.person)
         put(r, checked(forms.LineIn, request))
         return Response(shapes.card_shown(line_of(r)))
+
+
+def _test(act: Act) -> None:
+    typed = {k: v for k, v in act.given.items() if k != "note"}
+    e = record(act.subject, "leak test", typed, act.who.person, act.given["note"])
+    _tell(act, f"Leak test: {said_of(e)}", set(_bays(act.subject)))
+
+
+def _open(act: Act) -> None:
+    record(act.subject, "opened", {}, act.who.person, act.given["note"])
+    _tell(act, "Line opened", set(_bays(act.subject)))
+
+
+def _undo(act: Act) -> None:
+    events = events_of(act.subject)
+    found = next((e for e in events if e.pk == int(act.at["event"])), None)
+    if found is None:
+        raise Http404
+    take_back(found, events, act.who.person, said_of(found), run=act.subject)
+    _tell(act, f"Taken back: {found.doing}", set(_bays(act.subject)))
+
+
+def _on_line(form: Any, do: Callable[[Act], None]) -> Write:
+    return Write(("measure",), form, _locked, do, _answer, shapes.LineShown)
+
+
+class LeakTestsView(APIView):
+    """Testing a line for leaks."""
+
+    post = writes(_on_line(forms.LeakIn, _test), "Keep a test, worked out with its uncertainty.")
+
+
+class LeakTryView(APIView):
+    """A leak test that is not kept."""
+
+    stateless = True
+
+    @extend_schema(request=forms.LeakIn, responses=answer(shapes.LeakShown))
+    def post(self, request: Request, slug: str) -> Response:
+        """What it shows, and how long it must last; saves nothing."""
+        member(request, slug)
+        given = dict(checked(forms.LeakIn, request))
+        given.pop("note")
+        return Response(shapes.leak_shown(*worked(given)))
+
+
+class LineOpenedView(APIView):
+    """A line that was opened."""
+
+    post = writes(_on_line(forms.OpenedIn, _open), "Its last leak test is stale from now on.")
+
+
+class LineUndoView(APIView):
+    """Taking back the last thing done."""
+
+    post = writes(_on_line(None, _undo), "It is kept as taken back.")
 
 
 class LineRemovalView(APIView):

@@ -9,10 +9,14 @@ from core.basis.refused import Refused
 from core.lines.bend import springback
 from core.lines.line import Line
 from server.aircraft.models import Source
+from server.lines.routes import Route, by_bends, corners, old_tube
 from server.runs.models import Run
 
+# How far the straights of an old tube may miss each other.
+GAP_M = 0.002
 TYPED = (
-    "od", "points", "radii", "start_allowance", "end_allowance", "bender_offset", "first_trial",
+    "od", "way", "gap_limit", "points", "radii", "start_allowance", "end_allowance",
+    "bender_offset", "first_trial",
     "second_trial", "min_radius", "max_spacing", "grip", "start_straight", "end_straight",
     "supports",
 )  # fmt: skip
@@ -33,11 +37,14 @@ def put(r: Run, given: dict[str, Any]) -> None:
     r.service, r.material, r.page = given["service"], given["material"], given["page"]
     r.typed = {k: given[k] for k in TYPED} | {k: given[k] for k in ("on_former", "held")}
     r.od_m = _over(given["od"], "od", unit)
-    r.points_m = points(given["points"], unit)
+    radii = _radii(given["radii"], unit)
+    route = _route(given, unit, radii)
+    r.points_m = route.points_m
     figures: dict[str, Any] = {
         f"{k}_m": _length(given[k], k, unit) for k in LENGTHS if given[k].strip()
     }
-    figures["radii_m"] = _radii(given["radii"], len(r.points_m) - 2, unit)
+    figures["radii_m"] = _one_each(radii, len(r.points_m) - 2)
+    figures |= {"placed": route.placed, "measured": route.findings}
     figures["on_former"] = given["on_former"]
     figures |= _springback(given)
     r.figures = figures
@@ -49,17 +56,19 @@ def put(r: Run, given: dict[str, Any]) -> None:
     line_of(r).tube  # noqa: B018
 
 
-def points(text: str, unit: str) -> list[list[float]]:
-    """A corner on each line: station, butt line, water line; parted by spaces or semicolons."""
-    found = []
-    for n, row in enumerate((x for x in text.splitlines() if x.strip()), 1):
-        parts = [p for p in row.replace(";", " ").replace("\t", " ").split() if p]
-        if len(parts) != 3:
-            raise Refused("points", f"line {n}: must be station, butt line and water line")
-        found.append([parse(p, "length", unit, "points").si for p in parts])
-    if len(found) < 2:
-        raise Refused("points", "needs at least two corners, each on its own line")
-    return found
+def _route(given: dict[str, Any], unit: str, radii: list[float]) -> Route:
+    """By its corners, its bends, or an old tube."""
+    text, way = given["points"], given["way"]
+    if way == "corners":
+        return corners(text, unit)
+    if given["on_former"]:
+        raise Refused("on_former", "a tube that is there has its finished radius: enter that")
+    if way == "bends":
+        bends = sum(1 for row in text.splitlines() if row.strip()) - 1
+        return by_bends(text, unit, _one_each(radii, bends))
+    gap = _over(given["gap_limit"], "gap_limit", unit) if given["gap_limit"].strip() else GAP_M
+    straights = len([x for x in text.strip().split("\n\n") if x.strip()])
+    return old_tube(text, unit, _one_each(radii, straights - 1), gap)
 
 
 def _length(text: str, field: str, unit: str) -> float:
@@ -78,16 +87,19 @@ def _over(text: str, field: str, unit: str) -> float:
     return value
 
 
-def _radii(text: str, bends: int, unit: str) -> list[float]:
-    """One for each bend; a single one is that of all."""
+def _radii(text: str, unit: str) -> list[float]:
     values = [q.si for q in parse_many(text, "length", unit, "radii")] if text.strip() else []
-    if len(values) == 1:
-        values *= bends
-    if len(values) != bends:
-        raise Refused("radii", f"needs one radius for all bends, or one each: {bends}")
     if any(v <= 0 for v in values):
         raise Refused("radii", "must be greater than zero")
     return values
+
+
+def _one_each(values: list[float], bends: int) -> list[float]:
+    """One for each bend; a single one is that of all."""
+    found = values * bends if len(values) == 1 else values
+    if len(found) != max(0, bends):
+        raise Refused("radii", f"needs one radius for all bends, or one each: {bends}")
+    return found
 
 
 def _springback(given: dict[str, Any]) -> dict[str, float]:
@@ -129,6 +141,8 @@ def line_of(r: Run) -> Line:
     """The run as the core takes it. Refuses under the form's names."""
     figures = dict(r.figures)
     radii = tuple(figures.pop("radii_m", ()))
+    figures.pop("placed", None)
+    figures["measured"] = tuple(figures.get("measured", ()))
     cited = ", ".join(x for x in (r.source.cited if r.source else "", r.page) if x)
     line = Line(
         name=r.name,

@@ -6,6 +6,7 @@ from rest_framework import serializers
 
 from server.config.forms import Form
 from server.config.text import Text, text
+from server.lines.routes import WAYS
 from server.runs.models import Run
 
 
@@ -17,6 +18,8 @@ class LineIn(Form):
     service = serializers.ChoiceField(choices=Run.SERVICES)
     material = serializers.ChoiceField(choices=Run.MATERIALS)
     od = Text(max_length=30)
+    way = serializers.ChoiceField(choices=WAYS, required=False, default="corners")
+    gap_limit = text(30)
     points = Text(max_length=6000)
     radii = text(300)
     on_former = serializers.BooleanField(required=False, default=False)
@@ -36,3 +39,29 @@ class LineIn(Form):
         required=False, allow_null=True, default=None
     )
     page = text(30)
+
+
+class LeakIn(Form):
+    """A leak test as typed. Blank where it may be: nobody said it."""
+
+    volume = text(30)
+    start_gauge = text(30)
+    end_gauge = text(30)
+    start_temperature = text(30)
+    end_temperature = text(30)
+    start_barometer = text(30)
+    end_barometer = text(30)
+    minutes = text(30)
+    max_test = text(30)
+    allowed = text(30)
+    u_gauge = text(30)
+    u_temperature = text(30)
+    u_barometer = text(30)
+    u_volume = text(30)
+    note = text(200)
+
+
+class OpenedIn(Form):
+    """The line was opened."""
+
+    note = text(200)

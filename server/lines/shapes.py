@@ -8,12 +8,16 @@ from typing import Any, TypedDict
 from core.basis.verdicts import Verdict, worst
 from core.clearance.bays import OUTSIDE
 from core.lines.line import Line
+from core.lines.tested import STD_ML_MIN, told
+from core.rulebook import rule
 from server.config.words import Word
 from server.kit.models import Check
 from server.kit.placing import boxes_of
+from server.kit.records import held
 from server.kit.showing import CheckShown, Why, row_shown, why
 from server.kit.standing import of_subject
 from server.lines.entering import line_of
+from server.lines.testing import events_of, said_of
 from server.runs.models import Run
 from server.runs.places import stretches
 
@@ -77,6 +81,30 @@ class Stretch(TypedDict):
     to_mm: float
 
 
+class DoneShown(TypedDict):
+    """One thing done to a line."""
+
+    id: int
+    doing: str
+    said: str
+    note: str
+    by: str
+    at: str
+    stands: bool
+
+
+class LeakShown(TypedDict):
+    """A leak test worked out: what leaks, what the gauge alone suggests, how long to wait."""
+
+    said: str
+    verdict: Word
+    no_leak_end_kPa: float
+    alone_ml_min: float
+    large_drop: bool
+    wait_min: float | None
+    why: Why
+
+
 class LineShown(LineRow):
     """A line with all that was entered, its card and its checks."""
 
@@ -90,6 +118,7 @@ class LineShown(LineRow):
     stretches: list[Stretch]
     checks: list[CheckShown]
     card: CardShown
+    done: list[DoneShown]
     caution: str
 
 
@@ -128,7 +157,45 @@ def shown(r: Run) -> LineShown:
         ],
         checks=[row_shown(c) for c in checks],
         card=card_shown(line),
+        done=_done(r),
         caution=CAUTION,
+    )
+
+
+def _done(r: Run) -> list[DoneShown]:
+    events = events_of(r)
+    stands = {e.pk for e in held(events)}
+    return [
+        DoneShown(
+            id=e.pk,
+            doing=e.doing,
+            said=said_of(e),
+            note=e.note,
+            by=e.by.name,
+            at=e.at.isoformat(),
+            stands=e.pk in stands,
+        )
+        for e in reversed(events)
+    ]
+
+
+def leak_shown(inputs: dict[str, Any], result: dict[str, Any]) -> LeakShown:
+    """A test for the screen; the wait where it can be said."""
+    wait = None
+    asked = ("allowed_std_m3_s", "u_gauge_Pa", "u_temp_K", "u_baro_Pa")
+    if all(k in inputs for k in asked):
+        given = {k: inputs[k] for k in ("volume_m3", *asked)}
+        given |= {"gauge_Pa": inputs["start_gauge_Pa"], "temp_K": inputs["start_temp_K"]}
+        found = rule("lines.leak_wait").run(given | {"baro_Pa": inputs["start_baro_Pa"]})
+        wait = found["wait_s"] / 60.0
+    return LeakShown(
+        said=told(result, inputs),
+        verdict=result["verdict"],
+        no_leak_end_kPa=result["no_leak_end_gauge_Pa"] / 1e3,
+        alone_ml_min=result["uncompensated_std_m3_s"] * STD_ML_MIN,
+        large_drop=result["large_drop"],
+        wait_min=wait,
+        why=why("lines.leak_decay", inputs, dict.fromkeys(inputs, "typed with the test")),
     )
 
 

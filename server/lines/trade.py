@@ -2,28 +2,41 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import replace
 
 from core.basis.checks import Check
 from core.lines.judging import judge
+from core.lines.tested import leak_check
 from server.aircraft.models import Bay
 from server.kit.placing import boxes_of, with_editions
 from server.kit.trade import Judged, Subjects, Trade, declare, whole
 from server.lines.entering import line_of
+from server.lines.models import LineEvent
+from server.lines.testing import done_of
 from server.runs.models import Run
 from server.runs.places import bays_of_run
 
 
 def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
     rows = Run.objects.filter(aircraft=aircraft).select_related("source")
+    done: dict[int, list[LineEvent]] = defaultdict(list)
+    for e in LineEvent.objects.filter(run__in=rows).select_related("by").order_by("id"):
+        done[e.run_id].append(e)
     if subjects is not None:
         rows = rows.filter(slug__in=subjects)
     boxes = boxes_of(aircraft)
     for r in rows:
         bays = bays_of_run(r, boxes)
-        checks = with_editions(judge(line_of(r)))
+        checks = with_editions([*judge(line_of(r)), *_leaks(r, done[r.pk])])
         yield Judged(r.slug, tuple(_listed(r, c, bays) for c in checks), r.pk)
+
+
+def _leaks(r: Run, events: list[LineEvent]) -> Iterable[Check]:
+    found = leak_check(r.service, done_of(events))
+    if found is not None:
+        yield found
 
 
 def _listed(r: Run, c: Check, bays: tuple[str, ...]) -> Check:
@@ -36,6 +49,10 @@ LINES = declare(
         "lines",
         35,
         _judge,
-        {Run: lambda x: [(x.aircraft_id, x.slug)], Bay: whole},
+        {
+            Run: lambda x: [(x.aircraft_id, x.slug)],
+            LineEvent: lambda x: [(x.aircraft_id, x.run.slug)],
+            Bay: whole,
+        },
     )
 )

@@ -20,7 +20,10 @@ from server.cables.shown import shown
 from server.cables.today import tension_today
 from server.controls.facts import scope, sheet
 from server.controls.lookup import control_of
+from server.lines.api import run_of
+from server.lines.shapes import shown as line_shown
 from server.papers import template
+from server.papers.bendcard import bend_card_pdf
 from server.papers.rigging import rigging_pdf
 from server.papers.sheet import sheet_pdf
 from server.signoff import scopes
@@ -67,6 +70,17 @@ class RiggingPdfView(APIView):
             today = None  # The maker's target is not entered yet: the rest is printed.
         body = rigging_pdf(who.aircraft.name, shown(found, loop), today, sheet(found))
         return _file(body, "pdf", f"{slug}-{control}-rigging")
+
+
+class BendCardPdfView(APIView):
+    """A tube's bend card, printed to carry to the bender."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, slug: str, line: str) -> HttpResponse:
+        """One page."""
+        who = member(request, slug)
+        body = bend_card_pdf(who.aircraft.name, line_shown(run_of(who.aircraft, line)))
+        return _file(body, "pdf", f"{slug}-{line}-bend-card")
 
 
 class TemplateView(APIView):

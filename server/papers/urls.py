@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from server.papers.api import RiggingPdfView, SheetPdfView, TemplateView
+from server.papers.api import BendCardPdfView, RiggingPdfView, SheetPdfView, TemplateView
 
 urlpatterns = [
     path("aircraft/<slug:slug>/controls/<slug:control>/sheet.pdf", SheetPdfView.as_view()),
@@ -10,5 +10,6 @@ urlpatterns = [
         "aircraft/<slug:slug>/controls/<slug:control>/cables/rigging-sheet.pdf",
         RiggingPdfView.as_view(),
     ),
+    path("aircraft/<slug:slug>/lines/<slug:line>/card.pdf", BendCardPdfView.as_view()),
     path("template.<str:kind>", TemplateView.as_view()),
 ]

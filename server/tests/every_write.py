@@ -58,6 +58,12 @@ TUBE = {
     "points": "2150 -100 180\n1860 -100 180\n1780 -160 220\n1620 -160 220\n1620 -160 80",
     "radii": "30", "supports": "200; 400",
 }  # fmt: skip
+LEAK = {
+    "volume": "52 l", "max_test": "3.4 kPa", "start_gauge": "2.45 kPa", "end_gauge": "2.21 kPa",
+    "start_temperature": "21.5 C", "end_temperature": "20.9 C", "start_barometer": "1011.2 hPa",
+    "end_barometer": "1011.5 hPa", "minutes": "60", "allowed": "1.2 ml", "u_gauge": "5 Pa",
+    "u_temperature": "0.05", "u_barometer": "5 Pa", "u_volume": "3",
+}  # fmt: skip
 TODAY = date.today().isoformat()
 
 WRITES = [
@@ -108,6 +114,7 @@ WRITES = [
     One("post", "ledger/check", {}, WRITERS, stateless=True),
     One("post", "lines", TUBE, HANDS, "line", {"cabin-floor", "footwell"}, "Feed tube"),
     One("post", "line-trial", TUBE, WRITERS, stateless=True),
+    One("post", "leak-trial", LEAK, WRITERS, stateless=True),
     One("post", "loose-ends", {"what": "cap off", "ends_with": "the first start", "bay": "nose"}, HANDS, "loose end", {"nose"}, "cap off"),
     One("post", "notes", {"text": "mind the edge", "target": "bay", "target_id": "nose"}, WRITERS, "note", {"nose"}, "mind the edge"),
     One("patch", "people/ines", {"was": "helper", "role": "helper", "second_inspector": False}, OWNER_ONLY, "people"),
@@ -117,7 +124,7 @@ WRITES = [
     One("post", "entry", {"line": "go lane"}, WRITERS, stateless=True),
     One("post", "entry/completions", {"line": "el"}, WRITERS, stateless=True),
     One("post", "bolt-choice", {"layers": "12.5", "nut": "{nut}"}, WRITERS, stateless=True),
-    One("patch", "surfaces/elevator", {"version": "{surface}", "chord": "281 mm", "u_chord": "0.6 mm"}, HANDS, "requirement"),
+    One("patch", "surfaces/elevator", {"version": "{surface}", "chord": "282 mm", "u_chord": "0.6 mm"}, HANDS, "requirement", said="is now 282.0 mm"),
     One("put", "controls/rudder/cables", {"version": "{cables}", "document": "{cables_document}"}, OWNER_ONLY),
     One("put", f"{CONTROL}/linkage", {"version": "{linkage}", "document": "{linkage_document}"}, OWNER_ONLY),
     One("post", f"{CONTROL}/linkage/variants", {"name": "Longer arm", "document": "{linkage_document}"}, HANDS),

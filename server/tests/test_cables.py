@@ -6,6 +6,8 @@ from io import BytesIO
 from django.db import transaction
 from pypdf import PdfReader
 
+from core.cables.reading import rigging_from
+from core.cables.rigging import Rigged
 from instruments.cables import pluck
 from server.cables.models import CableEvent, CableReading, Loop
 from server.controls.scopes import control_scope
@@ -146,6 +148,24 @@ class Cables(OnTheDemo):
         self.assertEqual(set(told), differ)
         self.assertEqual(len(told), len(differ))
         self.assertTrue(any("tension" in what.lower() for what, _, _ in told), told)
+
+    def test_a_pulley_that_is_new_brings_its_guard_as_a_joint(self):
+        kept = self.cables()
+        file = kept["document"]
+        file["sides"]["A"]["supports"][0]["id"] = "Right pulley renewed"
+        names = lambda: str(self.as_("ansel").get("/api/aircraft/fenlark/joints?size=200").json())
+        self.assertNotIn("guard, Right pulley renewed", names())
+        body = {"version": kept["version"], "document": file}
+        self.assertEqual(self.write("ansel", RUDDER, body, method="put").status_code, 200)
+        self.assertIn("guard, Right pulley renewed", names())
+
+    def test_a_pull_counts_how_well_the_cable_s_stiffness_is_known(self):
+        typed = {"span": "900 mm", "force": "1 lb", "deflection": "9 mm", "levers": "pinned"}
+        pull = {"side": "A", "method": "pull", "temperature": "14 C", "typed": typed}
+        inputs = self.write("ansel", f"{RUDDER}/try", pull).json()["why"]["inputs"]
+        cable = Rigged(rigging_from(self.cables()["document"])).rigging.cables["A"].data
+        share = inputs["u_compliance_m_per_N"] / inputs["compliance_m_per_N"]
+        self.assertAlmostEqual(share, cable.u_ae_N / cable.ae_N)
 
     def test_the_linkage_is_driven_through_the_cables(self):
         linkage = "/api/aircraft/fenlark/controls/rudder/linkage"

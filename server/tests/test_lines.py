@@ -2,10 +2,14 @@
 
 import csv
 import io
+from io import BytesIO
+from itertools import pairwise
+
+from pypdf import PdfReader
 
 from server.lines.entering import line_of
 from server.runs.models import Run
-from server.tests.every_write import TUBE
+from server.tests.every_write import LEAK, TUBE
 from server.tests.own import Writing
 
 FIT = {"grip": "60", "start_straight": "40", "end_straight": "40"}
@@ -25,7 +29,8 @@ class Lines(Writing):
 
     def test_a_tube_has_its_card_its_bays_and_its_verdicts(self):
         line = self.line()
-        self.assertEqual(line["verdict"], "in")
+        self.assertEqual(self.check(line, "bends")["verdict"], "in")
+        self.assertEqual(self.check(line, "supports")["verdict"], "in")
         self.assertEqual({s["bay"] for s in line["stretches"]}, {"footwell", "cabin-floor"})
         bends = line["card"]["bends"]
         self.assertEqual([round(b["angle_deg"]) for b in bends], [42, 42, 90])
@@ -89,6 +94,102 @@ class Lines(Writing):
             with self.subTest(field=field, more=more):
                 self.no(field, **more)
         self.assertEqual(Run.objects.count(), 0)
+
+    def test_a_tube_is_made_again_from_its_bends_or_from_an_old_one(self):
+        there = self.line()
+        card = there["card"]
+        turns = [0.0, *(b["plane_turns_deg"] for b in card["bends"][1:])]
+        bends = [
+            f"{s:.6f} {turn:.6f} {b['angle_deg']:.6f}"
+            for s, turn, b in zip(card["straights_mm"], turns, card["bends"], strict=False)
+        ]
+        again = self.line(
+            name="again", way="bends", points="\n".join([*bends, f"{card['straights_mm'][-1]:.6f}"])
+        )
+        self.assertAlmostEqual(again["card"]["cut_mm"], card["cut_mm"], 3)
+        for one, other in zip(again["card"]["bends"], card["bends"], strict=True):
+            self.assertAlmostEqual(one["mark_mm"], other["mark_mm"], 3)
+        # On the bench it has no place: it is in no bay.
+        self.assertEqual(again["stretches"], [])
+        corners = [[float(x) for x in row.split()] for row in TUBE["points"].splitlines()]
+        along = [
+            "\n".join(
+                " ".join(f"{a + share * (b - a):.6f}" for a, b in zip(p, q, strict=True))
+                for share in (0.3, 0.7)
+            )
+            for p, q in pairwise(corners)
+        ]
+        old = self.line(name="old", way="old tube", points="\n\n".join(along))
+        self.assertEqual(
+            [round(b["angle_deg"], 3) for b in old["card"]["bends"]],
+            [round(b["angle_deg"], 3) for b in card["bends"]],
+        )
+        bent = self.line(
+            name="bent",
+            way="old tube",
+            points="\n\n".join(along)
+            .replace("1700", "1706", 1)
+            .replace("1668.000000 -160.000000 220", "1668 -150 225"),
+        )
+        self.assertEqual(self.check(bent, "measured")["verdict"], "too close")
+        self.assertIn("measure again", self.check(bent, "measured")["said"])
+        for field, more in (
+            ("points", {"way": "bends", "points": "100 0 45\n100 0 45"}),
+            ("points", {"way": "bends", "points": "100 0 200\n100"}),
+            ("radii", {"way": "bends", "points": "100 0 45\n100", "radii": "30; 30"}),
+            ("points", {"way": "old tube", "points": "1 2 3\n4 5 6"}),
+            ("points", {"way": "old tube", "points": "1 2 3\n\n4 5 6"}),
+            ("on_former", {"way": "bends", "points": "100 0 45\n100", "on_former": True}),
+            ("way", {"way": "guess"}),
+        ):  # fmt: skip
+            with self.subTest(more=more):
+                self.no(field, **more)
+
+    def test_a_tank_that_looks_bad_and_is_not_is_in_and_opened_it_is_stale(self):
+        line = self.line()
+        self.assertEqual(self.check(line, "leak")["verdict"], "not measured")
+        # The page's case: the gauge fell by 240 Pa, the air cooled by 0.6 K.
+        tried = self.post("leak-trial", LEAK, 200)
+        self.assertEqual(tried["verdict"], "in")
+        self.assertAlmostEqual(tried["no_leak_end_kPa"], 2.209, 3)
+        self.assertGreater(tried["alone_ml_min"], 1.2)
+        self.assertAlmostEqual(tried["wait_min"], 5378.37 / 60, 1)
+        at = f"lines/{line['slug']}"
+        tested = self.post(f"{at}/leak-tests", LEAK)
+        self.assertEqual(self.check(tested, "leak")["verdict"], "in")
+        self.assertIn("allowed 1.20", self.check(tested, "leak")["said"])
+        # As warm as before it would have been a leak.
+        warm = self.post("leak-trial", LEAK | {"end_temperature": "21.5 C"}, 200)
+        self.assertEqual(warm["verdict"], "out")
+        opened = self.post(f"{at}/opened", {"note": "for a fitting"})
+        self.assertEqual(self.check(opened, "leak")["verdict"], "stale")
+        event = opened["done"][0]["id"]
+        back = self.post(f"{at}/events/{event}/undo")
+        self.assertEqual(self.check(back, "leak")["verdict"], "in")
+        self.post(f"{at}/events/{event}/undo", status=422)
+        # What was done stays: the line cannot go.
+        stays = self.post(f"{at}/removal", {"version": 1, "reason": "another"}, 422)
+        self.assertIn("things done to it", stays["reason"])
+        for field, more in (
+            ("start_gauge", {"max_test": "2 kPa"}), ("volume", {"volume": ""}),
+            ("end_temperature", {"end_temperature": "200 C"}), ("minutes", {"minutes": "0"}),
+            ("start_barometer", {"start_barometer": "10 kPa"}), ("u_gauge", {"u_gauge": "-1 Pa"}),
+            ("end_gauge", {"end_gauge": "much"}),
+        ):  # fmt: skip
+            with self.subTest(field=field):
+                answer = self.post(f"{at}/leak-tests", LEAK | more, 422)
+                self.assertEqual(answer["field"], field)
+
+    def test_its_card_is_printed_on_one_page(self):
+        line = self.line()
+        answer = self.as_("ansel").get(self.at(f"lines/{line['slug']}/card.pdf"))
+        pages = PdfReader(BytesIO(answer.content)).pages
+        self.assertEqual(len(pages), 1)
+        text = pages[0].extract_text()
+        self.assertIn(f"Cut {line['card']['cut_mm']:.1f} mm", text)
+        for b in line["card"]["bends"]:
+            self.assertIn(f"{b['mark_mm']:.1f}", text)
+            self.assertIn(f"{b['bend_to_deg']:.1f}°", text)
 
     def test_it_is_corrected_with_its_version_and_taken_away_with_a_reason(self):
         line = self.line()

@@ -2,6 +2,8 @@
 
 import copy
 
+import numpy as np
+
 from server.controls.models import Adjustment, Rod
 from server.hardware.models import Joint
 from server.record.models import LooseEnd
@@ -32,6 +34,15 @@ class Linkages(OnTheDemo):
         self.assertEqual({f["after"] for f in found["forecast"]}, {"in"})
         self.assertEqual(len({f["surface"] for f in found["forecast"]}), 2)
         self.assertEqual(found["why"]["rule"], "controls.advise")
+
+    def test_the_surface_stands_where_its_row_says_at_the_input_that_it_says(self):
+        solved = self.linkage(ELEVATOR)["solved"]
+        axis, (output, *_) = solved["axes"][0]["values"], solved["outputs"]
+        rows = [r for r in solved["travel"] if r["input"] is not None and r["value"] is not None]
+        self.assertGreater(len(rows), 1)
+        for r in rows:
+            there = abs(float(np.interp(r["input"], axis, output["values"])))
+            self.assertAlmostEqual(there, abs(r["value"]), delta=0.3)
 
     def test_a_trial_is_advised_on_as_if_it_were_built_so(self):
         document = self.linkage()["document"]

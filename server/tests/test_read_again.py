@@ -24,7 +24,7 @@ PAGES = {
     "directives": "documents",
 }  # fmt: skip
 # These answer with what they made.
-MADE = {"controls": "controls/{slug}", "joints": "joints/{slug}"}
+MADE = {"controls": "controls/{slug}", "joints": "joints/{slug}", "lines": "lines/{slug}"}
 
 
 def page_of(path):

@@ -94,15 +94,24 @@ DIMENSIONS: dict[str, Dimension] = {
         Dimension(
             "pressure",
             "Pa",
-            _spell(Pa="pa", kPa="kpa", MPa="mpa", GPa="gpa", psi="psi", ksi="ksi"),
+            _spell(
+                Pa="pa", hPa="hpa mbar mb", kPa="kpa", MPa="mpa", GPa="gpa", psi="psi", ksi="ksi"
+            ),
             {
                 "Pa": "pascal",
+                "hPa": "hectopascal",
                 "kPa": "kilopascal",
                 "MPa": "megapascal",
                 "GPa": "gigapascal",
                 "psi": "psi",
                 "ksi": "kilopsi",
             },
+        ),
+        Dimension(
+            "volume",
+            "m^3",
+            _spell(l="l litre litres liter liters", ml="ml cc"),
+            {"l": "liter", "ml": "milliliter"},
         ),
         # A bare number, such as a ratio: it has no unit that could be typed.
         Dimension("number", "1", {}, {"1": "dimensionless"}),
@@ -134,6 +143,7 @@ _SI_PINT = {
     "kg": "kilogram",
     "N*m": "newton*meter",
     "Pa": "pascal",
+    "m^3": "meter**3",
     "1": "dimensionless",
 }
 

@@ -47,6 +47,12 @@ export function Frame({ session }: { session: Session }) {
   useEffect(() => {
     middle(scroll.current);
   }, [bay, read, onLane]);
+  const rail = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // On a telephone the trades are wider than it: the one that is open is in sight.
+    const open = rail.current?.querySelector<HTMLElement>(".active");
+    if (rail.current && open) rail.current.scrollLeft = open.offsetLeft - 40;
+  }, [pathname, read]);
   useFrameKeys(slug, aircraft.data, () => setHelp((h) => !h));
   if (!aircraft.data)
     return (
@@ -60,7 +66,7 @@ export function Frame({ session }: { session: Session }) {
       <a className="skip" href="#work">
         To the page
       </a>
-      <nav className="trades" aria-label="Trades">
+      <nav className="trades" aria-label="Trades" ref={rail}>
         <Link to="/" className="brand" title="All aircraft">
           Ash Lane
         </Link>

@@ -138,6 +138,7 @@ export type ClosureDetail = Answer<"/api/aircraft/{slug}/closures/{closure}">;
 export type LineRow = Answer<"/api/aircraft/{slug}/lines">["results"][number];
 export type Line = Answer<"/api/aircraft/{slug}/lines/{line}">;
 export type BendCard = Line["card"];
+export type Leak = Posted<"/api/aircraft/{slug}/leak-trial">;
 export type JointRow = Answer<"/api/aircraft/{slug}/joints">["results"][number];
 export type Joint = Answer<"/api/aircraft/{slug}/joints/{joint}">;
 export type StockItem = Stock["results"][number];

@@ -1426,6 +1426,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/leak-trial": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What it shows, and how long it must last; saves nothing. */
+    post: operations["aircraft_leak_trial_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/ledger": {
     parameters: {
       query?: never;
@@ -1524,6 +1541,74 @@ export interface paths {
     get: operations["aircraft_lines_card_retrieve"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/card.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description One page. */
+    get: operations["aircraft_lines_card.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/events/{event}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It is kept as taken back. */
+    post: operations["aircraft_lines_events_undo_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/leak-tests": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Keep a test, worked out with its uncertainty. */
+    post: operations["aircraft_lines_leak_tests_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/opened": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Its last leak test is stale from now on. */
+    post: operations["aircraft_lines_opened_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2506,6 +2591,7 @@ export interface components {
      *     * `mass` - mass
      *     * `torque` - torque
      *     * `pressure` - pressure
+     *     * `volume` - volume
      *     * `number` - number
      * @enum {string}
      */
@@ -2517,6 +2603,7 @@ export interface components {
       | "mass"
       | "torque"
       | "pressure"
+      | "volume"
       | "number";
     /** @description A bulletin. */
     DirectiveInRequest: {
@@ -2760,6 +2847,39 @@ export interface components {
      * @enum {string}
      */
     Kind70aEnum: "bolt" | "nut" | "washer";
+    /** @description A leak test as typed. Blank where it may be: nobody said it. */
+    LeakInRequest: {
+      /** @default  */
+      volume?: string;
+      /** @default  */
+      start_gauge?: string;
+      /** @default  */
+      end_gauge?: string;
+      /** @default  */
+      start_temperature?: string;
+      /** @default  */
+      end_temperature?: string;
+      /** @default  */
+      start_barometer?: string;
+      /** @default  */
+      end_barometer?: string;
+      /** @default  */
+      minutes?: string;
+      /** @default  */
+      max_test?: string;
+      /** @default  */
+      allowed?: string;
+      /** @default  */
+      u_gauge?: string;
+      /** @default  */
+      u_temperature?: string;
+      /** @default  */
+      u_barometer?: string;
+      /** @default  */
+      u_volume?: string;
+      /** @default  */
+      note?: string;
+    };
     /**
      * @description * `mm` - mm
      *     * `in` - in
@@ -2774,6 +2894,10 @@ export interface components {
       service: components["schemas"]["ServiceEnum"];
       material: components["schemas"]["MaterialEnum"];
       od: string;
+      /** @default corners */
+      way?: components["schemas"]["WayEnum"];
+      /** @default  */
+      gap_limit?: string;
       points: string;
       /** @default  */
       radii?: string;
@@ -2990,6 +3114,11 @@ export interface components {
     /** @description Opening again, with the reason. */
     OpenInRequest: {
       reason: string;
+    };
+    /** @description The line was opened. */
+    OpenedInRequest: {
+      /** @default  */
+      note?: string;
     };
     /** @description An opening: its corners and clear width as typed. */
     OpeningInRequest: {
@@ -3237,6 +3366,10 @@ export interface components {
       service?: components["schemas"]["ServiceEnum"];
       material?: components["schemas"]["MaterialEnum"];
       od?: string;
+      /** @default corners */
+      way?: components["schemas"]["WayEnum"];
+      /** @default  */
+      gap_limit?: string;
       points?: string;
       /** @default  */
       radii?: string;
@@ -3744,6 +3877,13 @@ export interface components {
      * @enum {string}
      */
     WasEnum: "owner" | "helper" | "counselor" | "reader";
+    /**
+     * @description * `corners` - corners
+     *     * `bends` - bends
+     *     * `old tube` - old tube
+     * @enum {string}
+     */
+    WayEnum: "corners" | "bends" | "old tube";
     /**
      * @description A mechanism file to be solved, with built lengths and stops; nothing is kept.
      *
@@ -5324,6 +5464,31 @@ export interface components {
       aircraft_mm: number[][];
       why: components["schemas"]["KitWhy"];
     };
+    /** @description One thing done to a line. */
+    LinesDoneShown: {
+      id: number;
+      doing: string;
+      said: string;
+      note: string;
+      by: string;
+      at: string;
+      stands: boolean;
+    };
+    /** @description A leak test worked out: what leaks, what the gauge alone suggests, how long to wait. */
+    LinesLeakShown: {
+      said: string;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      /** Format: double */
+      no_leak_end_kPa: number;
+      /** Format: double */
+      alone_ml_min: number;
+      large_drop: boolean;
+      /** Format: double */
+      wait_min: number | null;
+      why: components["schemas"]["KitWhy"];
+    };
     /** @description A line in the list. */
     LinesLineRow: {
       slug: string;
@@ -5361,6 +5526,7 @@ export interface components {
       stretches: components["schemas"]["LinesStretch"][];
       checks: components["schemas"]["KitCheckShown"][];
       card: components["schemas"]["LinesCardShown"];
+      done: components["schemas"]["LinesDoneShown"][];
       caution: string;
     };
     /** @description All lines of an aircraft. */
@@ -8890,6 +9056,40 @@ export interface operations {
       503: components["responses"]["Problem503"];
     };
   };
+  aircraft_leak_trial_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["LeakInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLeakShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_ledger_retrieve: {
     parameters: {
       query?: never;
@@ -9127,6 +9327,134 @@ export interface operations {
       404: components["responses"]["Problem404"];
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
+    };
+  };
+  "aircraft_lines_card.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_lines_events_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        event: number;
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLineShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_lines_leak_tests_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["LeakInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLineShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_lines_opened_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["OpenedInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["LinesLineShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_lines_removal_create: {

@@ -71,6 +71,9 @@ export function BendCardPart({ line }: { line: Line }) {
       <p>
         <a href={`/api/aircraft/${aircraft.slug}/lines/${line.slug}/card`} download>
           Bend card as CSV
+        </a>{" "}
+        <a href={`/api/aircraft/${aircraft.slug}/lines/${line.slug}/card.pdf`} download>
+          printed on one page
         </a>
       </p>
     </section>

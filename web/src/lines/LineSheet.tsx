@@ -21,6 +21,9 @@ export function LineSheet({ line, may, gone }: { line: Line; may: boolean; gone:
   return (
     <>
       <h2>Where it runs</h2>
+      {line.stretches.length === 0 && (
+        <p>Measured on the bench: it has no place in the aircraft yet.</p>
+      )}
       <ul className="happened">
         {line.stretches.map((s) => (
           <li key={`${s.bay} ${s.from_mm}`}>

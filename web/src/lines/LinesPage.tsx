@@ -10,6 +10,7 @@ import { Caution, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { plural } from "../marks/words";
 import { BendCardPart } from "./BendCardPart";
+import { LeakPart } from "./LeakPart";
 import { LineSheet } from "./LineSheet";
 import { TubeForm } from "./TubeForm";
 import "./lines.css";
@@ -45,6 +46,7 @@ export function LinesPage() {
         {rows.length > 0 && <LineTable rows={rows} chosen={chosen} pick={go} />}
         {making && <TubeForm done={go} />}
         {line.data && <BendCardPart key={line.data.slug} line={line.data} />}
+        {line.data && <LeakPart key={`${line.data.slug} leak`} line={line.data} may={may} />}
       </section>
       <aside className="verdict-sheet" aria-label="Sheet">
         {line.data ? <Sheet line={line.data} may={may} gone={() => go("")} /> : null}

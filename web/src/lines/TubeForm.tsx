@@ -13,6 +13,8 @@ import { Choice, Fields, same, TextArea, TextField, Tick } from "../kit/fields";
 const EMPTY = {
   name: "",
   service: "fuel",
+  way: "corners",
+  gap_limit: "",
   material: "",
   od: "",
   points: "",
@@ -31,6 +33,27 @@ const EMPTY = {
   page: "",
 };
 type Values = typeof EMPTY;
+
+const WAYS = [
+  { value: "corners", word: "its corners in the aircraft" },
+  { value: "bends", word: "lengths, turns and angles of a tube" },
+  { value: "old tube", word: "points along an old tube" },
+];
+/** What a line of the route is, and an example, by the way it is entered. */
+const ROUTE: Record<string, [string, string]> = {
+  corners: [
+    "Corners of its route: station, butt line, water line; one a line",
+    "2050 -100 180\n1860 -100 180\n1780 -160 220",
+  ],
+  bends: [
+    "A straight on each line with the bend after it: length, turn of the plane °, angle °; the last a length alone",
+    "178.5 0 42\n84.7 180 42\n118.5 56.3 90\n110",
+  ],
+  "old tube": [
+    "Two or more points along each straight, in order; straights parted by an empty line",
+    "0 0 0\n100 0.4 0\n\n150 30 0.6\n150.2 100 0.4",
+  ],
+};
 
 const BENDER = [
   ["start_allowance", "Extra tube at the start", "4 mm"],
@@ -63,6 +86,7 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
     const body = {
       ...v,
       service: v.service as "fuel",
+      way: v.way as "bends",
       material: v.material as "steel",
       on_former: former,
       held,
@@ -106,12 +130,29 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
         />
         <Tick label="The radius is the former’s" value={former} set={setFormer} />
       </div>
+      <div className="three">
+        <Choice label="Entered by" value={v.way} set={set("way")} options={WAYS} />
+        {v.way === "old tube" && (
+          <TextField
+            label="Its straights may miss each other by"
+            value={v.gap_limit}
+            set={set("gap_limit")}
+            hint="2 mm"
+          />
+        )}
+      </div>
       <TextArea
-        label={`Corners of its route, ${unit}: station, butt line, water line; one a line`}
+        label={`${ROUTE[v.way]?.[0]} (${unit})`}
         value={v.points}
         set={set("points")}
-        hint={"2050 -100 180\n1860 -100 180\n1780 -160 220"}
+        hint={ROUTE[v.way]?.[1] ?? ""}
       />
+      {v.way !== "corners" && (
+        <p className="quiet">
+          A tube measured on the bench has no place in the aircraft: it is in no bay until its
+          corners are entered. A mangled bend is no pattern: check with a wire first.
+        </p>
+      )}
       <div className="three">
         <TextField
           label={`Clamps along it, ${unit}, parted by ;`}

@@ -1,0 +1,68 @@
+"""Whether a line was tested for leaks since it was last opened, in words."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from core.basis.checks import Check
+from core.basis.verdicts import Verdict, verdict_of
+
+# What flows in it must not get out, or air must not get in.
+TESTED = ("fuel", "oil", "brake", "pitot", "static", "vacuum")
+STD_ML_MIN = 60e6
+
+
+@dataclass(frozen=True)
+class Done:
+    """One thing done to a line that holds: `leak test` with its rule, or `opened`."""
+
+    doing: str
+    on: str
+    by: str
+    inputs: Mapping[str, Any] = field(default_factory=dict)
+    result: Mapping[str, Any] = field(default_factory=dict)
+
+
+def leak_check(service: str, done: Sequence[Done]) -> Check | None:
+    """The last test since the line was opened; none asked of a line that holds nothing."""
+    if service not in TESTED and not done:
+        return None
+    tests = [n for n, d in enumerate(done) if d.doing == "leak test"]
+    if not tests:
+        return _check("Not tested for leaks.", Verdict.NOT_MEASURED, {})
+    last = done[tests[-1]]
+    opened = [d for d in done[tests[-1] + 1 :] if d.doing == "opened"]
+    if opened:
+        said = f"Opened on {opened[-1].on} after its test: test it again."
+        return _check(said, Verdict.STALE, last.inputs)
+    verdict = verdict_of(str(last.result["verdict"]))
+    said = f"{told(last.result, last.inputs)} Tested on {last.on} by {last.by}."
+    return _check(said, verdict, last.inputs)
+
+
+def told(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> str:
+    """What a test showed, in words."""
+    leak, U = result["leak_std_m3_s"] * STD_ML_MIN, result["U_std_m3_s"] * STD_ML_MIN
+    said = f"Leaks {leak:.2f} ± {U:.2f} ml of air a minute".replace("-", "−")
+    allowed = inputs.get("allowed_std_m3_s")
+    if allowed is None:
+        return f"{said}; what is allowed is not said."
+    if leak < -U:
+        return f"{said}: air had not settled, test again."
+    return f"{said}; allowed {allowed * STD_ML_MIN:.2f}."
+
+
+def _check(said: str, verdict: Verdict, inputs: Mapping[str, Any]) -> Check:
+    return Check(
+        key="leak",
+        what="leak test",
+        said=said,
+        verdict=verdict,
+        step="test",
+        rule="lines.leak_decay" if inputs else "",
+        inputs=dict(inputs),
+        origins=dict.fromkeys(inputs, "typed with the test"),
+        part="leak",
+    )
