@@ -11,7 +11,7 @@ import numpy as np
 
 from core.basis.refused import Refused, finite, not_negative
 from core.lines.declaring import rule
-from core.lines.tube import SAME_M, Tube, bends, legs, one_each, point, points, unit
+from core.lines.tube import SAME_M, Tube, bends, cross, legs, one_each, point, points, unit
 from core.lines.words import BENDING, CUT
 
 Numbers = tuple[float, ...]
@@ -184,7 +184,7 @@ def lra_to_xyz(
 def _turned(v: np.ndarray, about: np.ndarray, by: float) -> np.ndarray:
     """A vector turned about an axis of length one."""
     c, s = math.cos(by), math.sin(by)
-    return unit(v * c + np.cross(about, v) * s + about * float(about @ v) * (1.0 - c))
+    return unit(v * c + cross(about, v) * s + about * float(about @ v) * (1.0 - c))
 
 
 def springback(first: Sequence[float], second: Sequence[float]) -> tuple[float, float]:

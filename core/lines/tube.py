@@ -39,20 +39,31 @@ def point(value: Sequence[float], field: str) -> Array:
     return found
 
 
+def cross(a: Array, b: Array) -> Array:
+    """a × b of two vectors; much quicker than the general one."""
+    (a0, a1, a2), (b0, b1, b2) = a.tolist(), b.tolist()
+    return np.array([a1 * b2 - a2 * b1, a2 * b0 - a0 * b2, a0 * b1 - a1 * b0])
+
+
+def size(v: Array) -> float:
+    """Its length."""
+    return math.sqrt(float(v @ v))
+
+
 def unit(v: Array) -> Array:
     """Of length one; its own zero vector where it has no length."""
-    size = float(np.linalg.norm(v))
-    return v / size if size else v
+    long = size(v)
+    return v / long if long else v
 
 
 def bend_angle(a: Array, b: Array) -> float:
     """Between two directions, 0 = straight on, rad."""
-    return math.atan2(float(np.linalg.norm(np.cross(a, b))), float(a @ b))
+    return math.atan2(size(cross(a, b)), float(a @ b))
 
 
 def turn(about: Array, a: Array, b: Array) -> float:
     """Right-hand from a to b about an axis, in (-π, π], rad."""
-    found = math.atan2(float(about @ np.cross(a, b)), float(a @ b))
+    found = math.atan2(float(about @ cross(a, b)), float(a @ b))
     return math.pi if found <= -math.pi + 1e-12 else found
 
 
@@ -140,7 +151,7 @@ class Tube:
     def normals(self) -> tuple[Array, ...]:
         """Of each bend's plane: direction before × direction after, of length one."""
         d = self.directions
-        return tuple(unit(np.cross(d[n], d[n + 1])) for n in range(len(self.angles)))
+        return tuple(unit(cross(d[n], d[n + 1])) for n in range(len(self.angles)))
 
     @cached_property
     def rotations(self) -> tuple[float, ...]:
@@ -170,6 +181,6 @@ class Tube:
 
     def centre(self, bend: int) -> Array:
         """Centre of the circle of a bend (from 1)."""
-        inward = np.cross(self.normals[bend - 1], self.directions[bend - 1])
+        inward = cross(self.normals[bend - 1], self.directions[bend - 1])
         found: Array = self.begins(bend) + self.radii[bend - 1] * inward
         return found
