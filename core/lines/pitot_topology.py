@@ -94,9 +94,9 @@ def _of(at: str) -> str:
 
 def _nets(graph: Graph, by: Mapping[str, str]) -> Iterable[set[str]]:
     """Ports that lines and tees join."""
-    todo = dict.fromkeys(graph.every_port())
-    while todo:
-        first = next(iter(todo))
+    ahead = dict.fromkeys(graph.every_port())
+    while ahead:
+        first = next(iter(ahead))
         net, more = set(), [first]
         while more:
             at = more.pop()
@@ -107,7 +107,7 @@ def _nets(graph: Graph, by: Mapping[str, str]) -> Iterable[set[str]]:
             if by[_of(at)] == "tee":
                 more += [f"{_of(at)}.{p}" for p in PORTS["tee"]]
         for at in net:
-            todo.pop(at, None)
+            ahead.pop(at, None)
         yield net
 
 

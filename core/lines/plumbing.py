@@ -96,9 +96,9 @@ class Graph:
 
     def reached(self, begin: str, passing: Passing) -> Iterator[tuple[str, str]]:
         """Every (component, port) that can be come to from a port, each once."""
-        seen, todo = {begin}, [begin]
-        while todo:
-            for _, other in self.lines.get(todo.pop(), ()):
+        seen, ahead = {begin}, [begin]
+        while ahead:
+            for _, other in self.lines.get(ahead.pop(), ()):
                 if other in seen:
                     continue
                 seen.add(other)
@@ -108,7 +108,7 @@ class Graph:
                     leave = f"{id_}.{out}"
                     if leave not in seen:
                         seen.add(leave)
-                        todo.append(leave)
+                        ahead.append(leave)
 
 
 def named_once(ids: Iterable[str], name: str) -> None:

@@ -12,6 +12,13 @@ from core.basis.verdicts import Verdict, verdict_of
 # What flows in it must not get out, or air must not get in.
 TESTED = ("fuel", "oil", "brake", "pitot", "static", "vacuum")
 STD_ML_MIN = 60e6
+# How well each reading is known: a test without one of them is no answer in favour of the line.
+KNOWN = {
+    "u_gauge_Pa": "the gauge",
+    "u_temp_K": "the thermometer",
+    "u_baro_Pa": "the barometer",
+    "u_volume_rel": "the air space",
+}
 
 
 @dataclass(frozen=True)
@@ -37,9 +44,19 @@ def leak_check(service: str, done: Sequence[Done]) -> Check | None:
     if opened:
         said = f"Opened on {opened[-1].on} after its test: test it again."
         return _check(said, Verdict.STALE, last.inputs)
-    verdict = verdict_of(str(last.result["verdict"]))
+    verdict = judged(last.result, last.inputs)
     said = f"{told(last.result, last.inputs)} Tested on {last.on} by {last.by}."
     return _check(said, verdict, last.inputs)
+
+
+def unsaid(inputs: Mapping[str, Any]) -> str:
+    """What nobody said how well it is known, in words; empty where all is said."""
+    return ", ".join(word for name, word in KNOWN.items() if name not in inputs)
+
+
+def judged(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> Verdict:
+    """The rule's verdict; not measured where nobody said how well the readings are known."""
+    return Verdict.NOT_MEASURED if unsaid(inputs) else verdict_of(str(result["verdict"]))
 
 
 def told(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> str:
@@ -51,6 +68,8 @@ def told(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> str:
         return f"{said}; what is allowed is not said."
     if leak < -U:
         return f"{said}: air had not settled, test again."
+    if missing := unsaid(inputs):
+        return f"{said}; not said how well these are known: {missing}."
     return f"{said}; allowed {allowed * STD_ML_MIN:.2f}."
 
 

@@ -122,6 +122,17 @@ class Tested(TestCase):
         self.assertIsNone(leak_check("vent", ()))
         self.assertIs(self.verdict(self.done(), service="vent"), Verdict.IN)
 
+    def test_a_test_of_which_nobody_said_how_well_it_is_known_is_none(self):
+        for name, word in (
+            ("u_gauge_Pa", "the gauge"), ("u_temp_K", "the thermometer"),
+            ("u_baro_Pa", "the barometer"), ("u_volume_rel", "the air space"),
+        ):  # fmt: skip
+            test = self.done()
+            less = replace(test, inputs={k: v for k, v in test.inputs.items() if k != name})
+            found = leak_check("fuel", [less])
+            self.assertIs(found.verdict, Verdict.NOT_MEASURED)
+            self.assertIn(f"not said how well these are known: {word}.", found.said)
+
     def test_a_test_without_a_limit_or_before_the_air_settled_is_none(self):
         unsaid = self.done(allowed_std_m3_s=None)
         self.assertIn("what is allowed is not said", leak_check("fuel", [unsaid]).said)

@@ -8,7 +8,7 @@ from typing import Any, TypedDict
 from core.basis.verdicts import Verdict, worst
 from core.clearance.bays import OUTSIDE
 from core.lines.line import Line
-from core.lines.tested import STD_ML_MIN, told
+from core.lines.tested import STD_ML_MIN, judged, told
 from core.rulebook import rule
 from server.config.words import Word
 from server.kit.models import Check
@@ -190,7 +190,7 @@ def leak_shown(inputs: dict[str, Any], result: dict[str, Any]) -> LeakShown:
         wait = found["wait_s"] / 60.0
     return LeakShown(
         said=told(result, inputs),
-        verdict=result["verdict"],
+        verdict=judged(result, inputs).value,
         no_leak_end_kPa=result["no_leak_end_gauge_Pa"] / 1e3,
         alone_ml_min=result["uncompensated_std_m3_s"] * STD_ML_MIN,
         large_drop=result["large_drop"],

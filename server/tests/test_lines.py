@@ -158,6 +158,8 @@ class Lines(Writing):
         tested = self.post(f"{at}/leak-tests", LEAK)
         self.assertEqual(self.check(tested, "leak")["verdict"], "in")
         self.assertIn("allowed 1.20", self.check(tested, "leak")["said"])
+        unsure = self.post("leak-trial", LEAK | {"u_temperature": ""}, 200)
+        self.assertEqual(unsure["verdict"], "not measured")
         # As warm as before it would have been a leak.
         warm = self.post("leak-trial", LEAK | {"end_temperature": "21.5 C"}, 200)
         self.assertEqual(warm["verdict"], "out")
