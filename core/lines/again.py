@@ -20,6 +20,8 @@ from core.lines.tube import LEAST_BEND, Array, Tube, bend_angle, point, points, 
 from core.lines.words import BENDING
 
 APART_M = 1e-3
+# How far the straights of an old tube may miss each other: this product's assumption.
+GAP_M = 0.002
 
 
 @dataclass(frozen=True)

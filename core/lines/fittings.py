@@ -177,22 +177,16 @@ def _window(
         if positive(high, "max_Nm") < positive(low, "min_Nm"):
             raise Refused("max_Nm", "is below the low end")
         return low, high
-    rows = table_rows() if flare == 37 and material == "steel" else {}
+    rows = _built_in() if flare == 37 and material == "steel" else {}
     for size, (a, b) in rows.items():
         if abs(od - size) <= EXACT_M:
             return to_si(a, "inlb", "torque"), to_si(b, "inlb", "torque")
     raise Refused("material", "no built-in torque: enter it with its source")
 
 
-def table_rows() -> dict[float, tuple[float, float]]:
+def _built_in() -> dict[float, tuple[float, float]]:
     """Built-in torque of steel tube by its diameter, lbf·in."""
-    from core.basis.reference import table
-
-    return {
-        row["od"] * SIXTEENTH_M: tuple(row["torque"]["steel"])
-        for row in table("tubes")["rows"]
-        if "torque" in row
-    }
+    return dict(column("torque", "steel"))
 
 
 SYSTEMS = ("fuel", "oil", "brake", "coolant", "instrument", "vacuum")

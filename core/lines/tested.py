@@ -23,13 +23,17 @@ KNOWN = {
 
 @dataclass(frozen=True)
 class Done:
-    """One thing done to a line that holds: `leak test` with its rule, or `opened`."""
+    """One thing done to a line that holds: `leak test` with its rule, or `opened`.
+
+    source: where the test pressure and the allowed leak stand.
+    """
 
     doing: str
     on: str
     by: str
     inputs: Mapping[str, Any] = field(default_factory=dict)
     result: Mapping[str, Any] = field(default_factory=dict)
+    source: str = ""
 
 
 def leak_check(service: str, done: Sequence[Done]) -> Check | None:
@@ -43,10 +47,10 @@ def leak_check(service: str, done: Sequence[Done]) -> Check | None:
     opened = [d for d in done[tests[-1] + 1 :] if d.doing == "opened"]
     if opened:
         said = f"Opened on {opened[-1].on} after its test: test it again."
-        return _check(said, Verdict.STALE, last.inputs)
+        return _check(said, Verdict.STALE, last.inputs, last.source)
     verdict = judged(last.result, last.inputs)
     said = f"{told(last.result, last.inputs)} Tested on {last.on} by {last.by}."
-    return _check(said, verdict, last.inputs)
+    return _check(said, verdict, last.inputs, last.source)
 
 
 def unsaid(inputs: Mapping[str, Any]) -> str:
@@ -73,7 +77,13 @@ def told(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> str:
     return f"{said}; allowed {allowed * STD_ML_MIN:.2f}."
 
 
-def _check(said: str, verdict: Verdict, inputs: Mapping[str, Any]) -> Check:
+def origins(inputs: Mapping[str, Any], source: str) -> dict[str, str]:
+    """Where each input of a test comes from, in words."""
+    limits = dict.fromkeys(("max_test_Pa", "allowed_std_m3_s"), source)
+    return {k: limits.get(k) or "typed with the test" for k in inputs}
+
+
+def _check(said: str, verdict: Verdict, inputs: Mapping[str, Any], source: str = "") -> Check:
     return Check(
         key="leak",
         what="leak test",
@@ -82,6 +92,6 @@ def _check(said: str, verdict: Verdict, inputs: Mapping[str, Any]) -> Check:
         step="test",
         rule="lines.leak_decay" if inputs else "",
         inputs=dict(inputs),
-        origins=dict.fromkeys(inputs, "typed with the test"),
+        origins=origins(inputs, source),
         part="leak",
     )

@@ -171,8 +171,8 @@ def _geometry(s: Surface) -> dict[str, str]:
     return {
         "chord": length(s.chord_m),
         "chord known to ±": length(s.u_chord_m),
-        "insert angle": angle(s.phi_rad),
-        "insert angle known to ±": angle(s.u_phi_rad),
+        "line hinge to edge above neutral": angle(s.phi_rad),
+        "that line known to ±": angle(s.u_phi_rad),
         "hinge sweep": angle(s.sweep_rad),
         "hinge sweep known to ±": angle(s.u_sweep_rad),
         "dihedral": angle(s.dihedral_rad),

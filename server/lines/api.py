@@ -20,14 +20,14 @@ from server.aircraft.slugs import slug_for
 from server.config.cells import cell
 from server.config.forms import checked
 from server.config.shapes import answer
-from server.journal.writing import note
+from server.journal.writing import changed, note
 from server.kit.placing import boxes_of
-from server.kit.records import take_back
-from server.kit.removing import removal
+from server.kit.records import held, take_back
+from server.kit.removing import reason_of, removal
 from server.kit.standing import of_subjects
 from server.kit.writing import Act, Write, writes
 from server.lines import forms, shapes
-from server.lines.entering import line_of, put
+from server.lines.entering import figures_told, line_of, put, told
 from server.lines.testing import events_of, record, said_of, worked
 from server.runs.models import Run
 from server.runs.places import bays_of_run
@@ -61,10 +61,10 @@ def _bays(r: Run) -> tuple[str, ...]:
     return bays_of_run(r, boxes_of(r.aircraft_id))
 
 
-def _tell(act: Act, said: str, bays: set[str]) -> None:
+def _tell(act: Act, said: str, bays: set[str], work: bool = False) -> None:
     r = act.subject
     link = f"lines?line={r.slug}"
-    note(act.who.aircraft, act.who.person, "line", f"{said}: {r.name}", sorted(bays), link)
+    note(act.who.aircraft, act.who.person, "line", f"{r.name}: {said}", sorted(bays), link, work)
 
 
 def _enter(act: Act) -> None:
@@ -72,16 +72,30 @@ def _enter(act: Act) -> None:
     put(r, act.given)
     r.slug = slug_for(Run, act.who.aircraft, r.name)
     r.save()
-    _tell(act, "Line entered", set(_bays(r)))
+    _tell(act, "line entered", set(_bays(r)))
 
 
 def _change(act: Act) -> None:
+    """Told with what it was; a maker's figure has a reason; another tube is tested again."""
     r = act.subject
-    before = set(_bays(r))
+    bays, was, maker, tube = set(_bays(r)), told(r), figures_told(r), _made_of(r)
     put(r, act.given)
+    said = changed(was, told(r))
+    # What is a limit comes first, with its reason: a line of the journal has an end.
+    if limits := changed(maker, figures_told(r)):
+        why = reason_of(act.given, "why the maker's figure is changed")
+        said = "; ".join(x for x in (f"{limits}, because {why}", said) if x)
     r.version, r.changed_by = r.version + 1, act.who.person
     r.save()
-    _tell(act, "Line changed", before | set(_bays(r)))
+    standing = held(events_of(r))
+    if _made_of(r) != tube and standing and standing[-1].doing == "leak test":
+        record(r, "opened", {}, act.who.person, "the tube was changed")
+    _tell(act, said or "kept as it was", bays | set(_bays(r)))
+
+
+def _made_of(r: Run) -> tuple[Any, ...]:
+    """What makes it this tube and no other."""
+    return r.points_m, r.figures["radii_m"], r.od_m, r.material, r.service
 
 
 def _answer(act: Act) -> shapes.LineShown:
@@ -136,29 +150,15 @@ class LineView(APIView):
     )
 
 
-class LineTryView(APIView):
-    """A tube that is not kept: its card at once."""
-
-    stateless = True
-
-    @extend_schema(request=forms.LineIn, responses=answer(shapes.CardShown))
-    def post(self, request: Request, slug: str) -> Response:
-        """The bend card of what was typed; saves nothing."""
-        who = member(request, slug)
-        r = Run(aircraft=who.aircraft, changed_by=who.person)
-        put(r, checked(forms.LineIn, request))
-        return Response(shapes.card_shown(line_of(r)))
-
-
 def _test(act: Act) -> None:
     typed = {k: v for k, v in act.given.items() if k != "note"}
     e = record(act.subject, "leak test", typed, act.who.person, act.given["note"])
-    _tell(act, f"Leak test: {said_of(e)}", set(_bays(act.subject)))
+    _tell(act, f"leak test: {said_of(e)}", set(_bays(act.subject)), True)
 
 
 def _open(act: Act) -> None:
     record(act.subject, "opened", {}, act.who.person, act.given["note"])
-    _tell(act, "Line opened", set(_bays(act.subject)))
+    _tell(act, "opened", set(_bays(act.subject)), True)
 
 
 def _undo(act: Act) -> None:
@@ -167,7 +167,7 @@ def _undo(act: Act) -> None:
     if found is None:
         raise Http404
     take_back(found, events, act.who.person, said_of(found), run=act.subject)
-    _tell(act, f"Taken back: {found.doing}", set(_bays(act.subject)))
+    _tell(act, f"taken back: {found.doing}", set(_bays(act.subject)), True)
 
 
 def _on_line(form: Any, do: Callable[[Act], None]) -> Write:

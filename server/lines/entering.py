@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
+import math
+from itertools import pairwise
 from typing import Any
 
 from core.basis.quantities import parse, parse_many
 from core.basis.refused import Refused
+from core.lines.again import GAP_M
 from core.lines.bend import springback
 from core.lines.line import Line
 from server.aircraft.models import Source
 from server.lines.routes import Route, by_bends, corners, old_tube
 from server.runs.models import Run
 
-# How far the straights of an old tube may miss each other.
-GAP_M = 0.002
 TYPED = (
     "od", "way", "gap_limit", "points", "radii", "start_allowance", "end_allowance",
     "bender_offset", "first_trial",
     "second_trial", "min_radius", "max_spacing", "grip", "start_straight", "end_straight",
     "supports",
 )  # fmt: skip
+OWN_WORDS = ("od", "points", "radii", "supports", "min_radius", "max_spacing")
 POSITIVE = ("min_radius", "max_spacing")
 LENGTHS = (
     "start_allowance", "end_allowance", "bender_offset", *POSITIVE, "grip", "start_straight",
@@ -54,6 +56,30 @@ def put(r: Run, given: dict[str, Any]) -> None:
         raise Refused("source", "say in which document the maker's figure stands")
     # What is no tube at all is refused; one that only breaks a rule is kept and judged.
     line_of(r).tube  # noqa: B018
+
+
+def told(r: Run) -> dict[str, str]:
+    """What is said of a tube, in words; its maker's figures are told beside (`figures_told`)."""
+    typed = r.typed
+    along = sum(math.dist(a, b) for a, b in pairwise(r.points_m)) * 1e3
+    held = typed["supports"] or ("its ends alone" if typed["held"] else "")
+    words = {
+        "name": r.name,
+        "carries": r.service,
+        "material": r.material,
+        "outside diameter": typed["od"],
+        "route": f"{len(r.points_m)} corners, {along:.1f} mm along them",
+        "radii": typed["radii"],
+        "held at": held,
+    }
+    return words | {k.replace("_", " "): typed[k] for k in TYPED if k not in OWN_WORDS}
+
+
+def figures_told(r: Run) -> dict[str, str]:
+    """The maker's figures and where they stand: what changes them has a reason."""
+    cited = ", ".join(x for x in (r.source.cited if r.source else "", r.page) if x)
+    named = {"least bend radius": "min_radius", "greatest span": "max_spacing"}
+    return {k: r.typed[v] for k, v in named.items()} | {"document": cited}
 
 
 def _route(given: dict[str, Any], unit: str, radii: list[float]) -> Route:

@@ -39,6 +39,7 @@ class LineIn(Form):
         required=False, allow_null=True, default=None
     )
     page = text(30)
+    reason = text(200)
 
 
 class LeakIn(Form):
@@ -58,6 +59,7 @@ class LeakIn(Form):
     u_temperature = text(30)
     u_barometer = text(30)
     u_volume = text(30)
+    source = text(120)  # type: ignore[assignment]
     note = text(200)
 
 

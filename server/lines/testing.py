@@ -74,6 +74,8 @@ def worked(typed: dict[str, str]) -> tuple[dict[str, Any], dict[str, Any]]:
 def record(r: Run, doing: str, typed: dict[str, str], by: Person, note: str) -> LineEvent:
     """Keep one thing done to a locked run."""
     inputs, result = worked(typed) if doing == "leak test" else ({}, {})
+    if inputs and not typed["source"].strip():
+        raise Refused("source", "say where the test pressure and the allowed leak stand")
     return LineEvent.objects.create(
         aircraft=r.aircraft,
         run=r,
@@ -96,7 +98,15 @@ def events_of(r: Run) -> list[LineEvent]:
 def done_of(events: Iterable[LineEvent]) -> list[Done]:
     """Those that hold, as the core takes them."""
     return [
-        Done(e.doing, e.at.date().isoformat(), e.by.name, e.inputs, e.result) for e in held(events)
+        Done(
+            e.doing,
+            e.at.date().isoformat(),
+            e.by.name,
+            e.inputs,
+            e.result,
+            e.typed.get("source", ""),
+        )
+        for e in held(events)
     ]
 
 

@@ -8,7 +8,6 @@ AT = "aircraft/<slug:slug>"
 
 urlpatterns = [
     path(f"{AT}/lines", api.LinesView.as_view()),
-    path(f"{AT}/line-trial", api.LineTryView.as_view()),
     path(f"{AT}/lines/<slug:line>", api.LineView.as_view()),
     path(f"{AT}/leak-trial", api.LeakTryView.as_view()),
     path(f"{AT}/lines/<slug:line>/leak-tests", api.LeakTestsView.as_view()),

@@ -17,7 +17,7 @@ def run(r: Run) -> Found:
         title=r.name,
         text=f"{r.service} {r.kind}, {r.material}, {r.od_m * 1e3:.1f} mm",
         bays=bays_of_run(r, boxes_of(r.aircraft_id)),
-        point_m=r.points_m[0] if r.figures.get("placed", True) else None,
+        point_m=r.points_m[0] if r.placed else None,
         link=f"lines?line={r.slug}",
         aircraft=r.aircraft_id,
         more=(r.service, r.material),

@@ -41,3 +41,8 @@ class Run(Fact):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def placed(self) -> bool:
+        """Whether its corners are where it lies; not of what was measured on the bench alone."""
+        return bool(self.figures.get("placed", True))

@@ -11,7 +11,7 @@ from server.runs.models import Run
 def stretches(r: Run, boxes: Sequence[Box]) -> dict[str, list[tuple[float, float]]]:
     """Bay -> stretches along its corners, m; what lies outside all of them too. None of what
     was measured on the bench alone."""
-    if not r.figures.get("placed", True):
+    if not r.placed:
         return {}
     return dict(run_in_bays(r.points_m, boxes))
 

@@ -62,7 +62,7 @@ class AtTheBender(InTheBrowser):
             ("Station pressure at the end", LEAK["end_barometer"]),
             ("Minutes from start", LEAK["minutes"]), ("Allowed", LEAK["allowed"]),
             ("Gauge known to", LEAK["u_gauge"]), ("Temperature, K", LEAK["u_temperature"]),
-            ("Barometer", LEAK["u_barometer"]), ("Air space, %", LEAK["u_volume"]),
+            ("Barometer", LEAK["u_barometer"]), ("Where test pressure", LEAK["source"]), ("Air space, %", LEAK["u_volume"]),
         ):  # fmt: skip
             test.get_by_label(label).fill(text)
         test.get_by_role("button", name="Work it out").click()

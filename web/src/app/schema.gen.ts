@@ -1477,23 +1477,6 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/line-trial": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    get?: never;
-    put?: never;
-    /** @description The bend card of what was typed; saves nothing. */
-    post: operations["aircraft_line_trial_create"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
   "/api/aircraft/{slug}/lines": {
     parameters: {
       query?: never;
@@ -2878,6 +2861,8 @@ export interface components {
       /** @default  */
       u_volume?: string;
       /** @default  */
+      source?: string;
+      /** @default  */
       note?: string;
     };
     /**
@@ -2930,6 +2915,8 @@ export interface components {
       source?: number | null;
       /** @default  */
       page?: string;
+      /** @default  */
+      reason?: string;
     };
     /** @description A whole mechanism file; version 0 for the first. */
     LinkageInRequest: {
@@ -3402,6 +3389,8 @@ export interface components {
       source?: number | null;
       /** @default  */
       page?: string;
+      /** @default  */
+      reason?: string;
     };
     /** @description An opening: its corners and clear width as typed. */
     PatchedOpeningInRequest: {
@@ -9136,40 +9125,6 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["SignoffChecked"];
-        };
-      };
-      400: components["responses"]["Problem400"];
-      403: components["responses"]["Problem403"];
-      404: components["responses"]["Problem404"];
-      409: components["responses"]["Problem409"];
-      413: components["responses"]["Problem413"];
-      415: components["responses"]["Problem415"];
-      422: components["responses"]["Problem422"];
-      503: components["responses"]["Problem503"];
-      507: components["responses"]["Problem507"];
-    };
-  };
-  aircraft_line_trial_create: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        slug: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LineInRequest"];
-      };
-    };
-    responses: {
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LinesCardShown"];
         };
       };
       400: components["responses"]["Problem400"];

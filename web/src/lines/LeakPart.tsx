@@ -24,6 +24,7 @@ const EMPTY = {
   end_barometer: "",
   minutes: "",
   allowed: "",
+  source: "",
   u_gauge: "",
   u_temperature: "",
   u_barometer: "",
@@ -41,6 +42,7 @@ const READ = [
   ["end_barometer", "Station pressure at the end", "1011.5 hPa"],
   ["minutes", "Minutes from start to end", "60"],
   ["allowed", "Allowed, ml of air a minute", "1.2 ml"],
+  ["source", "Where test pressure and limit stand", "Manual ch. 28, page 4"],
 ] as const;
 
 const SURE = [

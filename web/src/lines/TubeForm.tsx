@@ -79,9 +79,15 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
   const [v, setV] = useState<Values>(one ? typed(one) : EMPTY);
   const [former, setFormer] = useState(Boolean(one?.typed.on_former));
   const [held, setHeld] = useState(Boolean(one?.typed.held));
-  const [source, setSource] = useState(one?.source ? String(one.source) : "");
+  const begun = one?.source ? String(one.source) : "";
+  const [source, setSource] = useState(begun);
+  const [reason, setReason] = useState("");
   const unit = aircraft.length_unit;
   const set = (key: keyof Values) => (x: string) => setV({ ...v, [key]: x });
+  // The maker's figures and their document are limits: who changes them says why.
+  const was = one && typed(one);
+  const limits = ["min_radius", "max_spacing", "page"] as const;
+  const otherwise = was && (source !== begun || limits.some((k) => v[k] !== was[k]));
   const keep = async () => {
     const body = {
       ...v,
@@ -91,6 +97,7 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
       on_former: former,
       held,
       source: source ? Number(source) : null,
+      reason,
     };
     const kept = one
       ? await write(`lines/${one.slug}`, { ...body, version: one.version }, v.name, "PATCH")
@@ -188,6 +195,9 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
           />
           <TextField label="Page" value={v.page} set={set("page")} />
         </div>
+        {otherwise && (
+          <TextField sentence label="Why it is changed" value={reason} set={setReason} />
+        )}
         <p className="quiet">
           Without them AC 43.13-1B tables 9-2 and 9-3 count. Confirm against the current edition.
         </p>
