@@ -50,7 +50,9 @@ def build_web() -> None:
     mark.write_text(digest.hexdigest())
 
 
-STAND_INS = ("level", "tension", "temperature", "protractor", "hand")
+STAND_INS = (
+    "level", "tension", "temperature", "protractor", "pressure", "barometer", "hand",
+)  # fmt: skip
 
 
 def settings(url: str, ports: dict[str, int]) -> dict[str, str]:

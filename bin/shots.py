@@ -7,8 +7,6 @@ import sys
 import tempfile
 from pathlib import Path
 
-from playwright.sync_api import Page
-
 sys.path.insert(0, str(Path(__file__).parent))
 from browser import page, sign_in
 from cluster import ROOT, database, free_port, main
@@ -27,11 +25,12 @@ VIEWS = [
     ("why", "/a/fenlark/controls/elevator", {}),
     ("controls-dark", "/a/fenlark/controls/rudder", {"color_scheme": "dark"}),
     ("linkage-elevator", "/a/fenlark/controls/elevator/linkage?pitch=14", {}),
-    ("linkage-ailerons", "/a/fenlark/controls/ailerons/linkage?roll=12", {}),
     ("linkage-mixer", "/a/moorhen/controls/flaperons/linkage?roll=12&flap=6", {}),
     ("cables-tension", "/a/fenlark/cables/rudder?t=14.2 C", {}),
     ("cables-route", "/a/fenlark/cables/rudder?part=route", {}),
-    ("cables-pluck", "/a/fenlark/cables/rudder?t=14.2 C", {"viewport": TALL}),
+    ("lines", "/a/fenlark/lines", {"viewport": TALL}),
+    ("lines-hose", "/a/fenlark/lines?part=hoses", {}),
+    ("lines-fuel", "/a/fenlark/lines?part=fuel", {"viewport": TALL}),
     ("sign-off", "/a/fenlark/sign-off", {}),
     ("rule-book", "/rules/controls.edge_offset", {}),
 ]
@@ -56,26 +55,13 @@ def shots() -> None:
                     on.get_by_role("button", name="Why this number?").first.click()
                     on.get_by_text("Step by step").wait_for()
                     on.wait_for_timeout(600)
-                if name == "cables-pluck":
-                    _pluck(on)
+                if name == "lines-fuel":
+                    on.get_by_role("img", name="11 parts").wait_for()
                 on.screenshot(path=FOLDER / f"{name}.png")
                 if name == "controls-dark":
                     at = f"{address}api/aircraft/fenlark/controls/rudder"
-                    for link, printed in (
-                        ("sheet.pdf", "printed-sheet"),
-                        ("cables/rigging-sheet.pdf?temperature=14.2 C", "printed-rigging-sheet"),
-                    ):
-                        _printed(on.context.request.get(f"{at}/{link}").body(), printed)
+                    _printed(on.context.request.get(f"{at}/sheet.pdf").body(), "printed-sheet")
             print(f"docs/screenshots/{name}.png", flush=True)
-
-
-def _pluck(on: Page) -> None:
-    """Hear the simulated cable."""
-    on.get_by_role("tab", name="By sound").click()
-    on.get_by_label("Free length of the span").fill("1100 mm")
-    on.get_by_label("Nothing but cable").check()
-    on.get_by_role("button", name="Pluck the simulated cable").click()
-    on.locator(".spectrum").wait_for()
 
 
 def _printed(pdf: bytes, name: str) -> None:

@@ -1,7 +1,8 @@
 """Stand-ins for measuring devices on loopback, answering standard instrument commands.
 
 Each has a port of its own: a level and a protractor (`MEAS:ANGL?`), a cable tension gauge
-(`MEAS:SCAL?`), a thermometer (`MEAS:TEMP?`); all answer `*IDN?` and `SYST:ERR?`. The hand's
+(`MEAS:SCAL?`), a thermometer (`MEAS:TEMP?`), the gauge of a closed tank and a barometer
+(`MEAS:PRES?`, Pa); all answer `*IDN?` and `SYST:ERR?`. The hand's
 port stands for the person who puts them in place and moves the controls: `LAY aircraft surface
 position`, `CLAMP aircraft control side`, and who has turned rods, stops and turnbuckles:
 `RIG mechanism {"rods": {...}, "stops": {...}, "cables": {...}}`.
@@ -19,8 +20,9 @@ from collections.abc import Callable
 
 from instruments.cables import PLACES, TensionGauge, Thermometer, pluck
 from instruments.level import Level
+from instruments.tank import Tank
 
-NAMES = ("level", "tension", "temperature", "protractor")
+NAMES = ("level", "tension", "temperature", "protractor", "pressure", "barometer")
 
 
 class Lines(socketserver.StreamRequestHandler):
@@ -73,7 +75,9 @@ class StandIns:
         self.levels = (Level(seed), Level(seed + 1, 0.02))
         self.gauge = TensionGauge(seed + 2)
         thermometer = Thermometer(seed + 3)
+        tank = Tank(seed + 4)
         angle = ("MEAS:ANGL?", "MEASURE:ANGLE?")
+        pressure = ("MEAS:PRES?", "MEASURE:PRESSURE?")
         answers = {
             "level": instrument("Digital level", angle, lambda: f"{self.levels[0].read():.2f}"),
             "protractor": instrument("Protractor", angle, lambda: f"{self.levels[1].read():.2f}"),
@@ -83,6 +87,8 @@ class StandIns:
             "temperature": instrument(
                 "Thermometer", ("MEAS:TEMP?",), lambda: f"{thermometer.read():.1f}"
             ),
+            "pressure": instrument("Pressure gauge", pressure, lambda: f"{tank.gauge():.0f}"),
+            "barometer": instrument("Barometer", pressure, lambda: f"{tank.barometer():.0f}"),
             "hand": self.hand,
         }
         self.ports = {name: Port(ports.get(name, 0), answer) for name, answer in answers.items()}

@@ -43,6 +43,8 @@ def _place(head: str, rest: str, names: Names) -> tuple[str, str, list[str]] | N
         return "", rest, [*names.pages, *bays]
     if head in JOINT_WORDS:
         return "", rest, joints
+    if head == "leak":
+        return "", rest, [f"{name} " for _, name in names.lines]
     if head == "torque":
         return _after_torque(rest, joints, names)
     if head == "loose":

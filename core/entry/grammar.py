@@ -5,6 +5,7 @@
     pin bellcrank bolt · seal … · loosen …        a joint safetied, marked, loosened
     loose cotter rudder horn: until final rig     a loose end and what ends it
     note aft: sealant skinned over                a note, in a bay or on the aircraft
+    leak feed 20 min 20 kPa 19.9 kPa 20 C 20 C    a line tested for leaks, as it was last
     go aft · go controls                          a jump
 
 Names may be shortened to any beginning that means one thing. What could mean two is asked
@@ -33,7 +34,7 @@ POSITION_WORDS = {
 }
 SIDE_WORDS = {"left": "left", "l": "left", "right": "right", "r": "right"}
 JOINT_WORDS = {"pin": "safetied", "seal": "sealed", "loosen": "loosened"}
-WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note")
+WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak")
 LONGEST = 300
 
 
@@ -83,7 +84,19 @@ class Note:
     bay: str = ""
 
 
-Meaning = Jump | Typed | JointDone | Loose | Note
+@dataclass(frozen=True)
+class Leak:
+    """A leak test of a line as read: minutes, gauge and temperature at start and end, and the
+    barometer where it was read anew; each as typed."""
+
+    line: str
+    minutes: str
+    gauge: tuple[str, str]
+    temperature: tuple[str, str]
+    barometer: tuple[str, ...] = ()
+
+
+Meaning = Jump | Typed | JointDone | Loose | Note | Leak
 
 
 def understand(line: str, names: Names) -> Meaning:
@@ -106,6 +119,8 @@ def understand(line: str, names: Names) -> Meaning:
         return _loose(" ".join(rest), names)
     if first == "note":
         return _note(" ".join(rest), names)
+    if first == "leak":
+        return _leak(" ".join(rest), names)
     return _reading([w.lower() for w in words], names)
 
 
@@ -152,6 +167,33 @@ def _torque(said: str, names: Names) -> JointDone:
         line = f"torque {value} {found['joint']} with {{}}"
         wrench = only(found["wrench"], names.instruments, "instrument", line)
     return JointDone(joint, "torqued", value, wrench)
+
+
+_LEAK = re.compile(
+    r"(?P<line>.+?)\s+(?P<minutes>[0-9]+(?:[.,][0-9]+)?)\s*min\s+(?P<read>.+)$", re.IGNORECASE
+)
+_READ = re.compile(r"([-+−]?[0-9]+(?:[.,][0-9]+)?\s*[a-z°]+)\s*", re.IGNORECASE)
+ASKED = "leak feed line 20 min 20.0 kPa 19.9 kPa 20 C 20.4 C"
+
+
+def _leak(said: str, names: Names) -> Leak:
+    found = _LEAK.match(said.strip())
+    if found is None:
+        raise Refused("entry", f"type line, minutes, and what was read: {ASKED}")
+    read = _READ.findall(found["read"])
+    if "".join(read).replace(" ", "") != found["read"].replace(" ", "") or len(read) not in (4, 6):
+        raise Refused(
+            "entry",
+            "read gauge, gauge, temperature, temperature, and if you like both barometers, each"
+            f" with its unit: {ASKED}",
+        )
+    for text in (*read[:2], *read[4:]):
+        parse(text, "pressure", "kPa", "entry")
+    for text in read[2:4]:
+        parse(text, "temperature", "C", "entry")
+    tail = f" {found['minutes']} min {found['read']}"
+    line = one_of(found["line"], names.lines, "line", f"leak {{}}{tail}")
+    return Leak(line, found["minutes"], (read[0], read[1]), (read[2], read[3]), tuple(read[4:]))
 
 
 def _loose(said: str, names: Names) -> Loose:

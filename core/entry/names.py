@@ -21,13 +21,14 @@ class Known:
 
 @dataclass(frozen=True)
 class Names:
-    """Everything that a line may name. Joints and bays: slug to name."""
+    """Everything that a line may name. Joints, bays and lines (tubes): slug to name."""
 
     surfaces: Sequence[Known] = ()
     instruments: Sequence[str] = ()
     pages: Sequence[str] = ()
     joints: tuple[tuple[str, str], ...] = ()
     bays: tuple[tuple[str, str], ...] = ()
+    lines: tuple[tuple[str, str], ...] = ()
 
     @property
     def controls(self) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -66,15 +67,22 @@ def judged(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> Verdict:
 def told(result: Mapping[str, Any], inputs: Mapping[str, Any]) -> str:
     """What a test showed, in words."""
     leak, U = result["leak_std_m3_s"] * STD_ML_MIN, result["U_std_m3_s"] * STD_ML_MIN
-    said = f"Leaks {leak:.2f} ± {U:.2f} ml of air a minute".replace("-", "−")
     allowed = inputs.get("allowed_std_m3_s")
+    n = _digits(U)
+    leak_said = round(leak, n) + 0.0  # Never a zero below zero.
+    said = f"Leaks {leak_said:.{n}f} ± {U:.{n}f} ml of air a minute".replace("-", "−")
     if allowed is None:
         return f"{said}; what is allowed is not said."
     if leak < -U:
         return f"{said}: air had not settled, test again."
     if missing := unsaid(inputs):
         return f"{said}; not said how well these are known: {missing}."
-    return f"{said}; allowed {allowed * STD_ML_MIN:.2f}."
+    return f"{said}; allowed {allowed * STD_ML_MIN:.{n}f}."
+
+
+def _digits(U: float) -> int:
+    """Decimals that show two digits of an uncertainty; at least two, at most six."""
+    return 2 if U <= 0.0 else min(6, max(2, 1 - math.floor(math.log10(U))))
 
 
 def origins(inputs: Mapping[str, Any], source: str) -> dict[str, str]:

@@ -147,6 +147,15 @@ class Refusals(TestCase):
         data = demo()
         data["sides"]["A"]["figures"] = own | {"source": "maker's sheet 3"}
         self.assertEqual(rigging_from(data).cables["A"].data.breaking_N, 9000)
+        for name in ("breaking", "mass_per_length"):
+            short = {k: v for k, v in own.items() if k != name} | {"source": "maker's sheet 3"}
+            self.refused(f"sides.A.figures.{name}", lambda d: d["sides"]["A"].update(figures=short))  # noqa: B023
+
+    def test_who_says_how_a_pin_is_secured_is_kept(self):
+        data = demo()
+        ends = data["sides"]["A"].setdefault("ends", {})
+        ends["A"] = (ends.get("A") or {}) | {"pin_source": "Drawing 27-01"}
+        self.assertEqual(rigging_from(data).cables["A"].ends["A"].pin_source, "Drawing 27-01")
 
     def test_rules_refuse_by_the_page_s_names(self):
         free = TURNS | {"mode": "free", "present_A_N": 90, "present_B_N": 90}

@@ -7,7 +7,7 @@ from core.basis.refused import Refused
 from core.basis.settling import settled
 from core.entry.completion import complete
 from core.entry.examples import examples
-from core.entry.grammar import JointDone, Jump, Loose, Note, Typed, understand
+from core.entry.grammar import JointDone, Jump, Leak, Loose, Note, Typed, understand
 from core.entry.names import Ambiguous, Known, Names
 
 UP_DOWN = ("neutral", "up_stop", "down_stop")
@@ -160,3 +160,33 @@ class EntryLine(TestCase):
         self.assertFalse(settled([1.0] * 7, 0.05))
         self.assertTrue(settled([9.9, 1.0, 1.05, 1.1, 1.0, 1.05, 1.1, 1.0, 1.05], 0.05))
         self.assertFalse(settled([1.0, 1.15] * 4, 0.05))
+
+
+class LeakTests(TestCase):
+    NAMES = replace(
+        NAMES, lines=(("feed", "Feed line"), ("feed-2", "Feed, right"), ("vent", "Vent"))
+    )
+
+    def test_a_leak_test_is_read_with_its_units_and_perhaps_the_weather(self):
+        said = "leak vent 20 min 3.1 kPa 2.9kPa 14 C 15 C"
+        want = Leak("vent", "20", ("3.1 kPa", "2.9kPa"), ("14 C", "15 C"))
+        self.assertEqual(understand(said, self.NAMES), want)
+        both = replace(want, barometer=("1012 hPa", "1013 hPa"))
+        self.assertEqual(understand(f"{said} 1012 hPa 1013 hPa", self.NAMES), both)
+
+    def test_what_is_missing_or_of_another_kind_is_asked_for(self):
+        for line in (
+            "leak", "leak vent", "leak vent 20 min", "leak vent 3.1 kPa 2.9 kPa 14 C 15 C",
+            "leak vent 20 min 3.1 2.9 14 15", "leak vent 20 min 3.1 kPa 2.9 kPa 14 C",
+            "leak vent 20 min 3.1 kPa 2.9 kPa 14 C 15 C 1012 hPa", "leak vent 20 min 14 C 15 C 3 kPa 2 kPa",
+            "leak vent 20 min 3.1 kPa 2.9 kPa 14 C 15 C soon", "leak tank 20 min 3 kPa 2 kPa 1 C 2 C",
+        ):  # fmt: skip
+            with self.subTest(line=line), self.assertRaises(Refused):
+                understand(line, self.NAMES)
+
+    def test_two_lines_are_asked_back_and_names_complete(self):
+        with self.assertRaises(Ambiguous) as asked:
+            understand("leak fe 20 min 3 kPa 2 kPa 1 C 2 C", self.NAMES)
+        for option in asked.exception.options:
+            self.assertIsInstance(understand(option, self.NAMES), Leak)
+        self.assertEqual(complete("leak ve", self.NAMES), ("leak vent ",))

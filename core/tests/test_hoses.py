@@ -103,6 +103,19 @@ class Curve(TestCase):
             self.assertAlmostEqual(a.min_radius_m, b.min_radius_m, 7)
             self.assertAlmostEqual(a.slack, b.slack)
 
+    def test_beyond_its_fittings_an_obstacle_is_as_far_as_from_their_ends(self):
+        fixed, angle = FIXED
+        end = ENDS[1]
+        for at, way in (
+            (fixed, (-math.cos(angle), -math.sin(angle))),
+            (end.point_m, (math.cos(end.angle_rad), math.sin(end.angle_rad))),
+        ):
+            beyond = (at[0] + 0.02 * way[0], at[1] + 0.02 * way[1])
+            found = hose_moving(
+                *FIXED, (end,), **HOSE, obstacles=(Obstacle(beyond, 0.002),), hose_od_m=0.01
+            )
+            self.assertAlmostEqual(found.positions[0].clearance_m, 0.02 - 0.002 - 0.005, 9)
+
     def test_scaled_twice_as_large_it_bends_half_as_much(self):
         small = hose_moving(*FIXED, ENDS, **HOSE)
         twice = hose_moving(

@@ -211,6 +211,13 @@ class Rigging(TestCase):
             asked = case | {"diameter_m": case["diameter_m"] + off}
             self.assertEqual(refused(rule("cables.card_tension").run, asked) == "", fine, off)
 
+    def test_a_balance_that_is_no_number_is_refused_by_its_field(self):
+        case = rule("controls.mass_balance").cases[0].inputs
+        for name in ("scale_kg", "tare_kg"):
+            with self.assertRaises(Refused) as caught:
+                rule("controls.mass_balance").run(case | {name: math.inf})
+            self.assertEqual(caught.exception.field, name)
+
     def test_one_limit_is_enough_to_judge_a_balance(self):
         case = rule("controls.mass_balance").cases[0].inputs
         for left_out in ("lo_Nm", "hi_Nm"):

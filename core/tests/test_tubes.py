@@ -216,6 +216,8 @@ class Again(TestCase):
         )
         line = [[[0, 0, 0], [0.1, 0, 0]], [[0.2, 0, 0], [0.3, 0, 0]]]
         refused("straights_points_m", as_removed, line, [0.03], (0, 0, 0), (0.4, 0, 0), 0.001)
+        back = [line[0], [[0.3, 0.001, 0], [0.2, 0.001, 0]]]
+        refused("straights_points_m", as_removed, back, [0.03], (0, 0, 0), (0.1, 0, 0), 0.001)
 
     @settings(max_examples=60, deadline=None)
     @given(tubes(), st.data())

@@ -35,6 +35,10 @@ EXACT = {
     ("pressure", "GPa"): 1e9, ("pressure", "psi"): LBF / INCH**2,
     ("pressure", "ksi"): 1000 * LBF / INCH**2, ("number", "1"): 1.0,
     ("pressure", "hPa"): 100.0, ("volume", "l"): 1e-3, ("volume", "ml"): 1e-6,
+    ("speed", "m/s"): 1.0, ("speed", "km/h"): 1 / 3.6, ("speed", "kt"): 1852 / 3600,
+    ("speed", "mph"): 5280 * 12 * INCH / 3600, ("speed", "ft/min"): 12 * INCH / 60,
+    ("flow", "l/h"): 1e-3 / 3600, ("flow", "l/min"): 1e-3 / 60, ("flow", "ml/min"): 1e-6 / 60,
+    ("flow", "gal/h"): 231 * INCH**3 / 3600,
 }  # fmt: skip
 # The ways each unit may be written.
 SPELT = {
@@ -44,7 +48,9 @@ SPELT = {
     "kgf": ["kgf", "kp"], "daN": ["daN"], "kg": ["kg"], "g": ["g"], "oz": ["oz"], "Nm": ["Nm", "N m", "N·m"],
     "inlb": ["inlb", "in-lb", "in lb", "in·lbf"], "ftlb": ["ftlb", "ft-lb"], "psi": ["psi"],
     "hPa": ["hPa", "mbar"], "l": ["l", "litre"], "ml": ["ml", "cc"],
-    "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
+    "m/s": ["m/s"], "km/h": ["km/h", "kmh"], "kt": ["kt", "knots", "kn"], "mph": ["mph"],
+    "ft/min": ["ft/min", "fpm"], "l/h": ["l/h"], "l/min": ["l/min"], "ml/min": ["ml/min"],
+    "gal/h": ["gal/h", "gph"], "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
 }  # fmt: skip
 
 

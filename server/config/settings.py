@@ -84,6 +84,7 @@ INSTALLED_APPS = [
     "server.sources",
     "server.cables",
     "server.runs",
+    "server.worksheets",
     "server.lines",
     "server.closing",
     "server.find",

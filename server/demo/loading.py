@@ -23,6 +23,7 @@ from server.controls.scopes import control_scope
 from server.controls.sets import current
 from server.demo.airframe import load_airframe
 from server.demo.cables import load_cables
+from server.demo.lines import load_lines
 from server.demo.work import load_work
 from server.instruments.api import put
 from server.instruments.models import Instrument
@@ -30,7 +31,7 @@ from server.signoff.signing import sign
 
 GEOMETRY = [str(f) for f in SurfaceIn().fields if str(f) != "version"]
 # The stand-ins, in the order of their addresses.
-LIVE = ("level", "tension", "temperature", "protractor")
+LIVE = ("level", "tension", "temperature", "protractor", "pressure", "barometer")
 BLANK = dict.fromkeys(("nominal", "plus", "minus", "lo", "hi", "page"), "")
 
 
@@ -76,6 +77,8 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
         _instrument(aircraft, owner, i)
     for order, c in enumerate(data["controls"]):
         _control(aircraft, owner, order, c, people)
+    if (settings.ROOT / "demo" / f"{data['slug']}-lines.json").is_file():
+        load_lines(aircraft, owner, _file(f"{data['slug']}-lines"))
     if (settings.ROOT / "demo" / f"{data['slug']}-work.json").is_file():
         load_work(aircraft, owner, people, _file(f"{data['slug']}-work"))
 
@@ -83,14 +86,13 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
 def _instrument(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
     today = date.today()
     ago, due = data.get("calibrated_days_ago"), data.get("due_in_days")
-    addresses = settings.INSTRUMENT_ADDRESSES
     one = Instrument(aircraft=aircraft, changed_by=owner)
     given = {
         "face": "",
         **{k: data[k] for k in ("name", "kind", "accuracy", "resolution")},
         "calibrated_on": None if ago is None else today - timedelta(days=ago),
         "calibration_due": None if due is None else today + timedelta(days=due),
-        "address": addresses[LIVE.index(data["live"])] if data.get("live") and addresses else "",
+        "address": _address(data.get("live", "")),
     }
     put(one, given | {"face": data.get("face", "")})
     one.save()
@@ -106,7 +108,14 @@ def relocate() -> None:
             if i.get("live"):
                 rows = Instrument.objects.filter(aircraft__slug=name, name=i["name"])
                 moved = rows.exclude(address="").exclude(address__in=addresses)
-                moved.update(address=addresses[LIVE.index(i["live"])])
+                if now := _address(i["live"]):
+                    moved.update(address=now)
+
+
+def _address(live: str) -> str:
+    """Where this stand-in may be read; nothing, if it does not run."""
+    running = dict(zip(LIVE, settings.INSTRUMENT_ADDRESSES, strict=False))
+    return running.get(live, "")
 
 
 def _control(

@@ -8,8 +8,9 @@ from typing import Any
 from core.basis.checks import Check
 from core.basis.quantities import format_quantity, parse
 from core.basis.refused import Refused
-from core.entry.grammar import JointDone, Jump, Loose, Meaning, Note, Typed
+from core.entry.grammar import JointDone, Jump, Leak, Loose, Meaning, Note, Typed
 from core.entry.names import Known, Names
+from core.lines.tested import judged, told
 from server.aircraft.models import Aircraft, Bay, Member
 from server.controls import forms
 from server.controls.api import preview
@@ -19,6 +20,9 @@ from server.entry.readings import as_reading
 from server.hardware.events import SAID, would_be
 from server.hardware.models import Joint
 from server.instruments.models import Instrument
+from server.kit.records import held
+from server.lines.testing import events_of, worked
+from server.runs.models import Run
 
 PAGES = (
     "lane",
@@ -67,6 +71,7 @@ def names_of(aircraft: Aircraft) -> Names:
         (*PAGES, *controls),
         tuple(Joint.objects.filter(aircraft=aircraft).values_list("slug", "name")),
         tuple(Bay.objects.filter(aircraft=aircraft).values_list("slug", "name")),
+        tuple(Run.objects.filter(aircraft=aircraft).values_list("slug", "name")),
     )
 
 
@@ -80,6 +85,8 @@ def in_full(who: Member, meaning: Meaning, bay: str) -> Understood:
         return _joint(who.aircraft, meaning)
     if isinstance(meaning, Loose):
         return _loose(who.aircraft, meaning, bay)
+    if isinstance(meaning, Leak):
+        return _leak(who.aircraft, meaning)
     return _note(who.aircraft, meaning, bay)
 
 
@@ -172,6 +179,36 @@ def _loose(aircraft: Aircraft, loose: Loose, bay: str) -> Understood:
         },
         undo_path="loose-ends/{}/end",
         undo_body={"how": "undone from the entry bar"},
+    )
+
+
+def _leak(aircraft: Aircraft, said: Leak) -> Understood:
+    """As the line was tested last, with what was read now; judged before it is kept."""
+    run = Run.objects.get(aircraft=aircraft, slug=said.line)
+    last = next((e for e in reversed(held(events_of(run))) if e.doing == "leak test"), None)
+    if last is None:
+        raise Refused(
+            "entry",
+            f"test {run.name} once on its page first: its volume and what is allowed are not known",
+        )
+    typed = dict(last.typed) | {"minutes": said.minutes}
+    typed["start_gauge"], typed["end_gauge"] = said.gauge
+    typed["start_temperature"], typed["end_temperature"] = said.temperature
+    if said.barometer:
+        typed["start_barometer"], typed["end_barometer"] = said.barometer
+    else:
+        # Nobody read the weather: the test stands, and says that it settles nothing without.
+        typed["start_barometer"], typed["u_barometer"] = typed["end_barometer"], ""
+    inputs, result = worked(typed)
+    words = told(result, inputs)
+    check = Check("leak", "leak test", words, judged(result, inputs), step="test")
+    return Understood(
+        "leak test",
+        f"{run.name}, leak test",
+        path=f"lines/{run.slug}/leak-tests",
+        body=typed | {"note": ""},
+        undo_path=f"lines/{run.slug}/events/{{}}/undo",
+        would=check,
     )
 
 

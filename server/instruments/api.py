@@ -17,6 +17,7 @@ from rest_framework.views import APIView
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
+from core.basis.uncertainty import of_resolution, rectangular
 from server.aircraft.access import check_version, member
 from server.config.forms import Form
 from server.config.shapes import answer
@@ -29,17 +30,19 @@ from server.kit.writing import writes
 
 
 class InstrumentShown(TypedDict):
-    """An instrument; accuracy and resolution as typed and in °, mm or N·m."""
+    """An instrument; accuracy and resolution as typed and in °, mm, N·m or kPa; u: standard
+    uncertainty of one reading, of both."""
 
     id: int
     version: int
     name: str
-    kind: Literal["angle", "length", "torque", "tension", "temperature"]
+    kind: Literal["angle", "length", "torque", "tension", "temperature", "pressure"]
     face: str
     accuracy: float
     accuracy_typed: str
     resolution: float
     resolution_typed: str
+    u: float
     calibrated_on: str
     calibration_due: str
     overdue: bool
@@ -93,7 +96,7 @@ class PollIn(Form):
 
 def shown(i: Instrument) -> InstrumentShown:
     """An instrument for the screen."""
-    per = {"angle": math.degrees(1.0), "length": 1e3}.get(i.kind, 1.0)
+    per = {"angle": math.degrees(1.0), "length": 1e3, "pressure": 1e-3}.get(i.kind, 1.0)
     return InstrumentShown(
         id=i.pk,
         version=i.version,
@@ -104,6 +107,7 @@ def shown(i: Instrument) -> InstrumentShown:
         accuracy_typed=i.accuracy_typed,
         resolution=i.resolution * per,
         resolution_typed=i.resolution_typed,
+        u=math.hypot(rectangular(i.accuracy), of_resolution(i.resolution)) * per,
         calibrated_on=i.calibrated_on.isoformat() if i.calibrated_on else "",
         calibration_due=i.calibration_due.isoformat() if i.calibration_due else "",
         overdue=bool(i.calibration_due and i.calibration_due < date.today()),
@@ -146,7 +150,7 @@ def _step(kind: str, text: str, field: str) -> float:
             parse(text, kind, "C", field).si
             - parse("0" + text.strip("0123456789.,-+ "), kind, "C", field).si
         )
-    unit = {"angle": "deg", "length": "mm", "torque": "Nm"}[kind]
+    unit = {"angle": "deg", "length": "mm", "torque": "Nm", "pressure": "kPa"}[kind]
     return parse(text, kind, unit, field).si
 
 
@@ -266,5 +270,9 @@ class PollView(APIView):
         if not one.address:
             raise Refused("instrument", "has no address: it cannot be read live")
         value, still, count = poll(one, given["run"], (given["surface"], given["position"]))
-        shown_as = {"angle": math.degrees(value), "temperature": value - 273.15}
+        shown_as = {
+            "angle": math.degrees(value),
+            "temperature": value - 273.15,
+            "pressure": value / 1e3,
+        }
         return Response(Live(value=shown_as.get(one.kind, value), settled=still, values=count))

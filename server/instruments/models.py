@@ -15,7 +15,7 @@ class Instrument(Fact):
     A tension instrument counts in divisions of its own scale: its card says what they mean.
     """
 
-    KINDS = [(k, k) for k in ("angle", "length", "torque", "tension", "temperature")]
+    KINDS = [(k, k) for k in ("angle", "length", "torque", "tension", "temperature", "pressure")]
     FACES = [(f, f) for f in ("full_360", "plus_minus_180", "plus_minus_90", "quadrant_90")]
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=12, choices=KINDS)

@@ -23,8 +23,20 @@ from server.instruments.models import Instrument, Trace
 LIMIT_MS = 1000
 LEAST_PAUSE = timedelta(milliseconds=190)
 LOCKS = 0x41534C
-COMMANDS = {"angle": "MEAS:ANGL?", "temperature": "MEAS:TEMP?", "tension": "MEAS:SCAL?"}
-SENSIBLE = {"angle": (-360.0, 360.0), "temperature": (-80.0, 80.0), "tension": (-1e3, 1e3)}
+COMMANDS = {
+    "angle": "MEAS:ANGL?",
+    "temperature": "MEAS:TEMP?",
+    "tension": "MEAS:SCAL?",
+    "pressure": "MEAS:PRES?",
+}
+SENSIBLE = {
+    "angle": (-360.0, 360.0),
+    "temperature": (-80.0, 80.0),
+    "tension": (-1e3, 1e3),
+    "pressure": (-1.2e5, 1e6),
+}
+# What lies where it is read: nobody puts it anywhere.
+HANGS = ("temperature", "pressure")
 
 
 class NoAnswer(APIException):
@@ -40,7 +52,7 @@ class TooOften(APIException):
 
 
 def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[float, bool, int]:
-    """One value (rad, K or divisions), whether the last eight have settled, how many there are.
+    """One value (rad, K, Pa or divisions), whether the last eight have settled, how many there are.
 
     `run` names one live reading; a new run starts afresh. `place` (surface, position; for a
     tension instrument control, side) tells the demo's stand-in where it is put; a real one is
@@ -53,7 +65,7 @@ def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[floa
             raise TooOften("Read at most five times a second.")
         if trace.run != run:
             trace.run, trace.values = run, []
-            if instrument.kind != "temperature":
+            if instrument.kind not in HANGS:
                 lay(instrument, *place)
         value = ask(instrument)
         trace.values = [*trace.values, value][-ENOUGH:]
@@ -63,7 +75,7 @@ def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[floa
 
 
 def ask(instrument: Instrument) -> float:
-    """Ask for the value by standard command; rad, K, or divisions."""
+    """Ask for the value by standard command; rad, K, Pa or divisions."""
     if instrument.address not in settings.INSTRUMENT_ADDRESSES:
         raise NoAnswer(f"{instrument.name}: its address is not among those allowed on this server.")
     manager = pyvisa.ResourceManager("@py")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import date
 from typing import Any, TypedDict
 
 from core.basis.checks import Check, Shift
@@ -79,16 +80,20 @@ def why(
 
 
 def row_shown(r: Row) -> CheckShown:
-    """A kept check."""
+    """A kept check, as the calendar has it today."""
+    what, state, verdict = r.what, r.state, r.verdict
+    for change in r.later:
+        if change["on"] <= date.today().isoformat():
+            what, state, verdict = change["what"] or what, change["state"], change["verdict"]
     return CheckShown(
         key=r.key,
         part=r.part,
         side=r.side,
-        what=r.what,
+        what=what,
         said=r.said,
-        verdict=r.verdict,  # type: ignore[typeddict-item]
+        verdict=verdict,  # type: ignore[typeddict-item]
         step=r.step,
-        state=r.state,
+        state=state,
         bays=r.bays,
         due=r.due_on.isoformat() if r.due_on else "",
         why=why(r.rule, r.inputs, r.origins) if r.rule else None,

@@ -7,6 +7,7 @@ from typing import Any, TypedDict
 
 from core.basis.verdicts import Verdict, worst
 from core.clearance.bays import OUTSIDE
+from core.lines.again import out_of_plane
 from core.lines.line import Line
 from core.lines.tested import STD_ML_MIN, judged, told
 from core.rulebook import rule
@@ -22,6 +23,7 @@ from server.runs.models import Run
 from server.runs.places import stretches
 
 DEG = math.degrees(1.0)
+FLAT_M = 0.001  # As `lines.tube_template` takes it.
 CAUTION = (
     "Cut a length of wire to the route first; make the first tube over-long. A flattened, kinked"
     " or scratched bend is scrap. The kit maker's data come first."
@@ -68,6 +70,7 @@ class CardShown(TypedDict):
     straights_mm: list[float]
     bends: list[BendShown]
     springback: str
+    flat: bool
     bench_mm: list[list[list[float]]]
     aircraft_mm: list[list[float]]
     why: Why
@@ -222,6 +225,7 @@ def card_shown(line: Line) -> CardShown:
             for n in range(len(card.marks_m))
         ],
         springback=_springback(line),
+        flat=bool(card.angles_rad) and out_of_plane(line.tube.vertices) <= FLAT_M,
         bench_mm=[_mm(line.on_the_bench(n)) for n in range(len(card.marks_m) + 1)],
         aircraft_mm=_mm(line.in_the_aircraft()),
         why=why("lines.bend_card", inputs, dict.fromkeys(inputs, "entered for this line")),

@@ -5,18 +5,24 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import replace
+from datetime import datetime
 
+import core.lines.sheets  # noqa: F401  (its kinds are declared)
 from core.basis.checks import Check
 from core.lines.judging import judge
+from core.lines.line import Line
 from core.lines.tested import leak_check
 from server.aircraft.models import Bay
 from server.kit.placing import boxes_of, with_editions
-from server.kit.trade import Judged, Subjects, Trade, declare, whole
-from server.lines.entering import line_of
+from server.kit.signed import Signed, can_be_signed
+from server.kit.trade import Judged, Subjects, Trade, declare, watch, whole
+from server.lines.entering import figures_told, line_of, told
 from server.lines.models import LineEvent
 from server.lines.testing import done_of
 from server.runs.models import Run
 from server.runs.places import bays_of_run
+from server.worksheets.trade import about
+from server.worksheets.working import things_of
 
 
 def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
@@ -56,3 +62,25 @@ LINES = declare(
         },
     )
 )
+
+
+def _line(aircraft: int, slug: str) -> Line | None:
+    found = Run.objects.select_related("source").filter(aircraft=aircraft, slug=slug).first()
+    return None if found is None else line_of(found)
+
+
+def _bays_of(aircraft: int, slug: str) -> tuple[str, ...]:
+    found = Run.objects.filter(aircraft=aircraft, slug=slug).first()
+    return () if found is None else bays_of_run(found, boxes_of(aircraft))
+
+
+# Worksheets about a tube: found by its address, judged anew when it changes.
+things_of("lines", "line", _line, _bays_of)
+watch("worksheets", Run, lambda r: about(r.aircraft_id, r.slug))
+
+
+def _worked(r: Run) -> Iterable[tuple[str, datetime]]:
+    yield from LineEvent.objects.filter(run=r).values_list("by__slug", "at")
+
+
+can_be_signed(Signed("line", Run, "lines", lambda r: told(r) | figures_told(r), _worked))

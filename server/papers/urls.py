@@ -2,7 +2,11 @@
 
 from django.urls import path
 
+from server.papers import lines_api as lines
 from server.papers.api import BendCardPdfView, RiggingPdfView, SheetPdfView, TemplateView
+
+LINE = "aircraft/<slug:slug>/lines/<slug:line>"
+SHEET = "aircraft/<slug:slug>/worksheets/<slug:sheet>"
 
 urlpatterns = [
     path("aircraft/<slug:slug>/controls/<slug:control>/sheet.pdf", SheetPdfView.as_view()),
@@ -11,5 +15,11 @@ urlpatterns = [
         RiggingPdfView.as_view(),
     ),
     path("aircraft/<slug:slug>/lines/<slug:line>/card.pdf", BendCardPdfView.as_view()),
+    path(f"{LINE}/template.pdf", lines.TubeTemplateView.as_view()),
+    path(f"{LINE}/turns.pdf", lines.TubeGaugeView.as_view()),
+    path(f"{LINE}/shape.<str:kind>", lines.TubeShapeView.as_view()),
+    path(f"{SHEET}/sheet.pdf", lines.WorksheetPdfView.as_view()),
+    path(f"{SHEET}/scale.pdf", lines.WorksheetScaleView.as_view()),
+    path(f"{SHEET}/due.ics", lines.WorksheetDueView.as_view()),
     path("template.<str:kind>", TemplateView.as_view()),
 ]

@@ -58,6 +58,11 @@ TUBE = {
     "points": "2150 -100 180\n1860 -100 180\n1780 -160 220\n1620 -160 220\n1620 -160 80",
     "radii": "30", "supports": "200; 400",
 }  # fmt: skip
+SHEET = {
+    "kind": "clamp",
+    "name": "Clamp at the firewall",
+    "typed": {"od": "3/8 in", "sleeve": "0.8", "bore": "12.7 mm"},
+}
 LEAK = {
     "volume": "52 l", "max_test": "3.4 kPa", "start_gauge": "2.45 kPa", "end_gauge": "2.21 kPa",
     "start_temperature": "21.5 C", "end_temperature": "20.9 C", "start_barometer": "1011.2 hPa",
@@ -114,6 +119,8 @@ WRITES = [
     One("post", "ledger/check", {}, WRITERS, stateless=True),
     One("post", "lines", TUBE, HANDS, "line", {"cabin-floor", "footwell"}, "Feed tube"),
     One("post", "leak-trial", LEAK, WRITERS, stateless=True),
+    One("post", "worksheets", SHEET | {"bays": ["nose"]}, HANDS, "worksheet", {"nose"}, "Clamp at the firewall"),
+    One("post", "worksheet-trial", {"kind": SHEET["kind"], "typed": SHEET["typed"]}, WRITERS, stateless=True),
     One("post", "loose-ends", {"what": "cap off", "ends_with": "the first start", "bay": "nose"}, HANDS, "loose end", {"nose"}, "cap off"),
     One("post", "notes", {"text": "mind the edge", "target": "bay", "target_id": "nose"}, WRITERS, "note", {"nose"}, "mind the edge"),
     One("patch", "people/ines", {"was": "helper", "role": "helper", "second_inspector": False}, OWNER_ONLY, "people"),

@@ -31,7 +31,7 @@ class AtTheCables(InTheBrowser):
         for _ in range(times):
             page.get_by_role("button", name=word).click()
             take = page.get_by_role("button", name="Take it")
-            expect(take).to_be_enabled(timeout=10_000)
+            expect(take).to_be_enabled(timeout=40_000)
             take.click()
 
     def measure_both(self):

@@ -42,7 +42,7 @@ class EmptyHouse(InTheBrowser):
     def test_from_the_first_account_to_a_closed_skin(self):
         for step in (
             self.account, self.aircraft, self.control, self.limit, self.instrument, self.reading,
-            self.linkage, self.cables, self.stock, self.joint, self.closure, self.closed,
+            self.linkage, self.lines, self.cables, self.stock, self.joint, self.closure, self.closed,
         ):  # fmt: skip
             step()
 
@@ -112,6 +112,45 @@ class EmptyHouse(InTheBrowser):
             begin.get_by_label(label).fill(text)
         begin.get_by_role("button", name="Begin with it").click()
         expect(self.page.get_by_text("Add a lever, crank or surface")).to_be_visible()
+
+    def lines(self):
+        """A tube with its card, and a question about it, entered, corrected and taken away."""
+        page = self.page
+        self.open("lines?new=")
+        tube = self.form("New tube")
+        for label, text in (
+            ("Name", "Feed"), ("Outside diameter", "3/8 in"), ("Bend radius, mm", "30"),
+            ("Corners of its route", "2100 0 180\n1860 0 180\n1860 0 400"),
+        ):  # fmt: skip
+            tube.get_by_label(label).fill(text)
+        tube.get_by_label("Material").select_option("aluminium")
+        tube.get_by_role("button", name="Keep").click()
+        expect(page.get_by_role("region", name="Bend card")).to_contain_text("Cut")
+        page.get_by_role("link", name="About tubes").click()
+        page.get_by_role("button", name="Where does water stand?").click()
+        sheet = self.form("New: Where does water stand?")
+        sheet.get_by_label("Name of this sheet").fill("Water in the feed")
+        sheet.get_by_label("Tube", exact=False).first.select_option(label="Feed")
+        sheet.get_by_role("button", name="Keep").click()
+        said = page.get_by_role("complementary", name="Sheet")
+        expect(said).to_contain_text("Not said how it stands parked.")
+        said.get_by_role("button", name="Change").click()
+        self.form("Change Water in the feed").get_by_label("Parked, nose up by").fill("8")
+        self.form("Change Water in the feed").get_by_role("button", name="Keep").click()
+        expect(said.locator(".vmark-in").first).to_be_visible()
+        said.get_by_role("button", name="Change").click()
+        for word in ("Take away Water in the feed",) * 2:
+            said.get_by_role("button", name=word).click()
+            if said.get_by_label("Why").count():
+                said.get_by_label("Why").fill("not asked here")
+        expect(page.get_by_role("heading", name="Begin with a question")).to_be_visible()
+        page.get_by_role("link", name="Tubes", exact=True).click()
+        said.get_by_role("button", name="Change").click()
+        for word in ("Take away Feed",) * 2:
+            said.get_by_role("button", name=word).click()
+            if said.get_by_label("Why").count():
+                said.get_by_label("Why").fill("another way")
+        expect(page.get_by_text("No lines yet.")).to_be_visible()
 
     def cables(self):
         page = self.page

@@ -53,7 +53,7 @@ class Jobs(InTheBrowser):
         page.get_by_role("button", name="up", exact=True).click()
         page.get_by_role("button", name="Capture from the level").click()
         take = page.get_by_role("button", name="Take it")
-        expect(take).to_be_enabled(timeout=10_000)
+        expect(take).to_be_enabled(timeout=40_000)
         take.click()
         row = page.get_by_label(re.compile("^Reading, "))
         expect(row).to_have_value(re.compile(r"26\.\d\d"))

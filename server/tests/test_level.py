@@ -8,10 +8,11 @@ from contextlib import contextmanager
 from datetime import timedelta
 from unittest.mock import patch
 
-from django.test import override_settings
+from django.test import SimpleTestCase, override_settings
 
 from instruments.aircraft import true_angle
 from instruments.standins import StandIns
+from instruments.tank import Tank
 from server.instruments.models import Instrument
 from testkit.base import OnTheDemo
 
@@ -69,3 +70,16 @@ class LevelTests(OnTheDemo):
             self.assertIn(
                 "not among those allowed", self.ask(path, uuid.uuid4().hex).json()["title"]
             )
+
+
+class TankStandIn(SimpleTestCase):
+    """The stand-in of a tank under test is tight: what its gauge loses the weather has gained."""
+
+    def test_gauge_and_barometer_together_do_not_change(self):
+        now = [0.0]
+        tank = Tank(1, lambda: now[0])
+        began = tank.gauge() + tank.barometer()
+        for minutes in (5, 20, 60, 300):
+            now[0] = 60.0 * minutes
+            self.assertAlmostEqual(tank.gauge() + tank.barometer(), began, delta=10.0)
+        self.assertLess(tank.gauge(), 2450.0 - 250.0)

@@ -101,3 +101,59 @@ class AtTheBender(InTheBrowser):
         away.get_by_role("button", name="Take away Spare tube").click()
         expect(page.get_by_role("heading", name="1 line")).to_be_visible()
         self.assertEqual(Run.objects.filter(aircraft__slug="moorhen").count(), 1)
+
+    def test_corners_are_pointed_at_on_the_airframe_and_moved_in_another_view(self):
+        page = self.page
+        self.sign_in("Corin")
+        self.go("/a/moorhen/lines?new=")
+        form = page.get_by_role("form", name="New tube")
+        form.get_by_text("Point at its corners on the airframe").click()
+        side = form.get_by_role("img", name="From the left side")
+        corners = form.get_by_label("Corners of its route")
+
+        def rows():
+            return [[float(x) for x in r.split()] for r in corners.input_value().split("\n")]
+
+        for n, x in enumerate((90, 150), 1):
+            side.click(position={"x": x, "y": 50})
+            expect(form.get_by_role("button", name=f"Hold corner {n}")).to_be_visible()
+        first, second = rows()
+        self.assertLess(first[0], second[0])
+        self.assertEqual(first[1], second[1])
+        self.assertAlmostEqual(first[2], second[2], delta=40)
+        form.get_by_role("button", name="Hold corner 2").click()
+        form.get_by_role("img", name="Plan").click(position={"x": 200, "y": 30})
+        moved = rows()
+        self.assertEqual(moved[0], first)
+        self.assertEqual(moved[1][2], second[2])
+        self.assertNotEqual(moved[1][:2], second[:2])
+        form.get_by_role("button", name="Take corner 2 out").click()
+        self.assertEqual(rows(), [first])
+
+    def test_a_leak_test_is_read_live_and_worked_out_as_it_comes(self):
+        page = self.page
+        self.sign_in("Ansel")
+        self.go("/a/fenlark/lines?line=pitot-line-left-wing")
+        leak = page.get_by_role("region", name="Leak test")
+        leak.get_by_text("Test it").click()
+        form = leak.get_by_role("form", name="Leak test")
+        form.get_by_label("Air space of tank").fill("0.1 l")
+        form.get_by_label("The most it endures").fill("3.4 kPa")
+        form.get_by_label("Allowed, ml").fill("0.1")
+        form.get_by_label("Air space, %").fill("3")
+        form.get_by_label("Where test pressure").fill("Manual chapter 9, p. 31")
+        live = leak.get_by_role("region", name="Read live")
+        live.get_by_role("button", name="Begin, read live").click()
+        expect(live.get_by_role("img", name="Gauge through the test")).to_be_visible()
+        said = leak.get_by_role("status").filter(has_text="Without a leak")
+        expect(said).to_contain_text("ml of air a minute")
+        live.get_by_role("button", name="End here").click()
+        start = form.get_by_label("Gauge at the start").input_value()
+        self.assertAlmostEqual(float(start.removesuffix(" kPa")), 2.45, delta=0.02)
+        outside = form.get_by_label("Station pressure at the end").input_value()
+        self.assertAlmostEqual(float(outside.removesuffix(" kPa")), 101.12, delta=0.05)
+        form.get_by_role("button", name="Keep this test").click()
+        expect(leak.get_by_role("listitem").first).to_contain_text("Leak test")
+        kept = Run.objects.get(slug="pitot-line-left-wing").events.get()
+        self.assertEqual(kept.typed["start_gauge"], start)
+        self.assertGreater(kept.inputs["u_gauge_Pa"], 4.0)

@@ -149,3 +149,11 @@ class FirstVerdict(InTheBrowser):
         rows.fill("2; 1/8 in; 12; 10 lb\n2; 1/8 in; 19; 20 lb")
         page.get_by_role("button", name="Keep the card").click()
         expect(page.get_by_text("Its calibration card", exact=True)).to_be_visible()
+
+    def test_pages_that_need_a_control_lead_to_where_one_is_added(self):
+        self.begin()
+        for path in ("cables", "sign-off"):
+            self.go(f"/a/shed-plane/{path}")
+            main = self.page.locator("main")
+            main.get_by_role("link", name=re.compile("^(Add a control|Controls)$")).last.click()
+            expect(self.page.get_by_label("Begin with")).to_be_visible()

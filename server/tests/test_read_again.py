@@ -24,7 +24,12 @@ PAGES = {
     "directives": "documents",
 }  # fmt: skip
 # These answer with what they made.
-MADE = {"controls": "controls/{slug}", "joints": "joints/{slug}", "lines": "lines/{slug}"}
+MADE = {
+    "controls": "controls/{slug}",
+    "joints": "joints/{slug}",
+    "lines": "lines/{slug}",
+    "worksheets": "worksheets/{slug}",
+}
 
 
 def page_of(path):

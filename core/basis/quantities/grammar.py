@@ -15,7 +15,9 @@ from core.basis.quantities.units import Dimension, Quantity, dimension, to_si
 from core.basis.refused import Refused, finite
 
 _NUMBER = r"(?:[0-9]+[ -][0-9]+/[0-9]+|[0-9]+/[0-9]+|[0-9]+(?:[.,][0-9]+)*|[.,][0-9]+)"
-_UNIT = r"(?:°\s?[cCfF](?![a-z])|[°'\"]|[A-Za-z]+)"
+_UNIT = (
+    r"(?:(?:m/s|km/h|ft/min|m?l/min|l/h|gal/h)(?![A-Za-z])|°\s?[cCfF](?![a-z])|[°'\"]|[A-Za-z]+)"
+)
 _TERM = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>{_UNIT})?(?P<joint>\s*-\s*(?=[0-9]))?")
 # Units of torque are written in many ways: in-lb, in·lbf, in lb, N·m, N m.
 _PRODUCT = re.compile(r"\b(in|ft|n)[ .·*-]*(lbf|lbs|lb|m)\b", re.IGNORECASE)

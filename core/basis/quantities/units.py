@@ -113,6 +113,31 @@ DIMENSIONS: dict[str, Dimension] = {
             _spell(l="l litre litres liter liters", ml="ml cc"),
             {"l": "liter", "ml": "milliliter"},
         ),
+        Dimension(
+            "speed",
+            "m/s",
+            {"m/s": "m/s", "km/h": "km/h", "kmh": "km/h", "ft/min": "ft/min", "fpm": "ft/min"}
+            | _spell(kt="kt kts kn knot knots", mph="mph"),
+            {
+                "m/s": "meter/second",
+                "km/h": "kilometer/hour",
+                "kt": "knot",
+                "mph": "mile/hour",
+                "ft/min": "foot/minute",
+            },
+        ),
+        Dimension(
+            "flow",
+            "m^3/s",
+            {"l/h": "l/h", "l/min": "l/min", "ml/min": "ml/min", "gal/h": "gal/h", "gph": "gal/h"},
+            # The gallon of the United States, 231 cubic inches.
+            {
+                "l/h": "liter/hour",
+                "l/min": "liter/minute",
+                "ml/min": "milliliter/minute",
+                "gal/h": "gallon/hour",
+            },
+        ),
         # A bare number, such as a ratio: it has no unit that could be typed.
         Dimension("number", "1", {}, {"1": "dimensionless"}),
     )
@@ -144,6 +169,8 @@ _SI_PINT = {
     "N*m": "newton*meter",
     "Pa": "pascal",
     "m^3": "meter**3",
+    "m/s": "meter/second",
+    "m^3/s": "meter**3/second",
     "1": "dimensionless",
 }
 

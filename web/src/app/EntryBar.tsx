@@ -17,6 +17,7 @@ type Made = {
   id?: number;
   readings?: { id: number }[];
   events?: { id: number }[];
+  done?: { id: number }[];
 };
 
 export function EntryBar(p: { slug: string; session: Session; onHelp: () => void }) {
@@ -81,7 +82,7 @@ export function EntryBar(p: { slug: string; session: Session; onHelp: () => void
     const base = `/api/aircraft/${slug}/`;
     try {
       const made = (await post(base + is.path, is.body, line, p.session.username)) as Made;
-      const rows = made.readings ?? made.events;
+      const rows = made.readings ?? made.events ?? made.done;
       const id = rows ? Math.max(...rows.map((r) => r.id)) : (made.id ?? 0);
       const body = is.kind === "joint" ? { event: id } : is.undo_body;
       setLast({ said: line, path: base + is.undo_path.replace("{}", String(id)), body });

@@ -229,6 +229,27 @@ export const useLine = (slug: string, line: string) =>
       got(api.GET("/api/aircraft/{slug}/lines/{line}", { params: { path: { slug, line } } })),
   });
 
+export const useWorksheets = (slug: string, trade: string) =>
+  useQuery({
+    queryKey: ["a", slug, "worksheets", trade],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/worksheets", {
+          params: { path: { slug }, query: { trade } },
+        }),
+      ),
+  });
+
+export const useWorksheet = (slug: string, sheet: string) =>
+  useQuery({
+    queryKey: ["a", slug, "worksheet", sheet],
+    enabled: sheet !== "",
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/worksheets/{sheet}", { params: { path: { slug, sheet } } }),
+      ),
+  });
+
 export const useJoints = (slug: string, bay: string | null, page = 1) =>
   useQuery({
     queryKey: ["a", slug, "joints", bay, page],

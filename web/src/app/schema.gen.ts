@@ -1615,6 +1615,57 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/lines/{line}/shape.{kind}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description dxf: its centreline in the aircraft, mm; json: its card. */
+    get: operations["aircraft_lines_shape._retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/template.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description 1:1, on as many pages as it needs; refused of a tube that does not lie flat. */
+    get: operations["aircraft_lines_template.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/lines/{line}/turns.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description 1:1, to wrap around it. */
+    get: operations["aircraft_lines_turns.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/loose-ends": {
     parameters: {
       query?: never;
@@ -2149,6 +2200,127 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/worksheet-trial": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What the rules say of it; saves nothing. */
+    post: operations["aircraft_worksheet_trial_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Those of a trade with what stands against each, and the kinds there are. */
+    get: operations["aircraft_worksheets_retrieve"];
+    put?: never;
+    /** @description A new sheet, worked out and kept. */
+    post: operations["aircraft_worksheets_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets/{sheet}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description With all that was entered and what the rules say of it. */
+    get: operations["aircraft_worksheets_retrieve_2"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change it; 409 with both sides on an old version. */
+    patch: operations["aircraft_worksheets_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets/{sheet}/due.ics": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description iCalendar; 404 where nothing ends by itself. */
+    get: operations["aircraft_worksheets_due.ics_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets/{sheet}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its version and the reason; it stays in the record. */
+    post: operations["aircraft_worksheets_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets/{sheet}/scale.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description 1:1; 404 where nothing is. */
+    get: operations["aircraft_worksheets_scale.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets/{sheet}/sheet.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description One page with what was asked and answered, to sign by hand. */
+    get: operations["aircraft_worksheets_sheet.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/wrench-setting": {
     parameters: {
       query?: never;
@@ -2575,6 +2747,8 @@ export interface components {
      *     * `torque` - torque
      *     * `pressure` - pressure
      *     * `volume` - volume
+     *     * `speed` - speed
+     *     * `flow` - flow
      *     * `number` - number
      * @enum {string}
      */
@@ -2587,6 +2761,8 @@ export interface components {
       | "torque"
       | "pressure"
       | "volume"
+      | "speed"
+      | "flow"
       | "number";
     /** @description A bulletin. */
     DirectiveInRequest: {
@@ -2718,10 +2894,11 @@ export interface components {
      *     * `torque` - torque
      *     * `tension` - tension
      *     * `temperature` - temperature
+     *     * `pressure` - pressure
      * @enum {string}
      */
     InstrumentInKindEnum:
-      "angle" | "length" | "torque" | "tension" | "temperature";
+      "angle" | "length" | "torque" | "tension" | "temperature" | "pressure";
     /** @description An instrument as typed. */
     InstrumentInRequest: {
       /** @default 0 */
@@ -3451,6 +3628,20 @@ export interface components {
       role?: components["schemas"]["RoleEnum"];
       second_inspector?: boolean;
     };
+    /** @description A sheet as typed. */
+    PatchedSheetInRequest: {
+      kind?: string;
+      typed?: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      bays?: string[];
+      /** @default  */
+      reason?: string;
+    };
     /** @description It corrected, with what was wrong. */
     PatchedStatementChangeInRequest: {
       thing?: string;
@@ -3690,6 +3881,20 @@ export interface components {
      * @enum {string}
      */
     ServoEnum: "connected" | "disconnected";
+    /** @description A sheet as typed. */
+    SheetInRequest: {
+      kind: string;
+      typed: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default 0 */
+      version?: number;
+      name: string;
+      bays?: string[];
+      /** @default  */
+      reason?: string;
+    };
     /**
      * @description * `` -
      *     * `witness mark` - witness mark
@@ -3840,6 +4045,17 @@ export interface components {
       name: string;
       went_in: number;
       came_out: number;
+    };
+    /**
+     * @description A sheet that is worked out and not kept. typed: by the kind's fields; a table is a list of
+     *     rows.
+     */
+    TryInRequest: {
+      kind: string;
+      typed: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
     };
     /**
      * @description * `nut` - nut
@@ -5103,7 +5319,14 @@ export interface components {
      */
     EntryEntryPreview: {
       /** @enum {string} */
-      kind: "jump" | "reading" | "joint" | "loose end" | "note" | "which";
+      kind:
+        | "jump"
+        | "reading"
+        | "joint"
+        | "loose end"
+        | "note"
+        | "leak test"
+        | "which";
       said: string;
       page: string;
       path: string;
@@ -5299,13 +5522,17 @@ export interface components {
       count: number;
       results: components["schemas"]["InstrumentsInstrumentShown"][];
     };
-    /** @description An instrument; accuracy and resolution as typed and in °, mm or N·m. */
+    /**
+     * @description An instrument; accuracy and resolution as typed and in °, mm, N·m or kPa; u: standard
+     *         uncertainty of one reading, of both.
+     */
     InstrumentsInstrumentShown: {
       id: number;
       version: number;
       name: string;
       /** @enum {string} */
-      kind: "angle" | "length" | "torque" | "tension" | "temperature";
+      kind:
+        "angle" | "length" | "torque" | "tension" | "temperature" | "pressure";
       face: string;
       /** Format: double */
       accuracy: number;
@@ -5313,6 +5540,8 @@ export interface components {
       /** Format: double */
       resolution: number;
       resolution_typed: string;
+      /** Format: double */
+      u: number;
       calibrated_on: string;
       calibration_due: string;
       overdue: boolean;
@@ -5449,6 +5678,7 @@ export interface components {
       straights_mm: number[];
       bends: components["schemas"]["LinesBendShown"][];
       springback: string;
+      flat: boolean;
       bench_mm: number[][][];
       aircraft_mm: number[][];
       why: components["schemas"]["KitWhy"];
@@ -5893,6 +6123,129 @@ export interface components {
       source: number;
       cited: string;
       page: string;
+    };
+    /** @description One of a field's words. */
+    WorksheetsChoiceShown: {
+      value: string;
+      word: string;
+    };
+    /** @description A column of a table: as a field. */
+    WorksheetsColumnShown: {
+      key: string;
+      label: string;
+      of: string;
+      unit: string;
+      hint: string;
+      needed: boolean;
+      choices: components["schemas"]["WorksheetsChoiceShown"][];
+    };
+    /** @description A further answer, in words. */
+    WorksheetsFactShown: {
+      label: string;
+      text: string;
+    };
+    /** @description One thing asked; `limit`: needs its document; `under`: its heading. */
+    WorksheetsFieldShown: {
+      key: string;
+      label: string;
+      of: string;
+      unit: string;
+      hint: string;
+      needed: boolean;
+      choices: components["schemas"]["WorksheetsChoiceShown"][];
+      limit: boolean;
+      under: string;
+      columns: components["schemas"]["WorksheetsColumnShown"][];
+    };
+    /** @description A kind of worksheet. */
+    WorksheetsKindShown: {
+      id: string;
+      part: string;
+      title: string;
+      asks: string;
+      caution: string;
+      fields: components["schemas"]["WorksheetsFieldShown"][];
+      starters: components["schemas"]["WorksheetsStarterShown"][];
+    };
+    /** @description A sheet in the list. */
+    WorksheetsSheetRow: {
+      slug: string;
+      name: string;
+      kind: string;
+      part: string;
+      title: string;
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      open: string[];
+    };
+    /** @description A sheet with all that was entered and what the rules say of it. */
+    WorksheetsSheetShown: {
+      slug: string;
+      name: string;
+      kind: string;
+      part: string;
+      title: string;
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      open: string[];
+      version: number;
+      typed: {
+        [key: string]: unknown;
+      };
+      bays: string[];
+      stands_in: string[];
+      source: number | null;
+      cited: string;
+      page: string;
+      to_scale: boolean;
+      worked: components["schemas"]["WorksheetsWorkedShown"];
+    };
+    /** @description All sheets of a trade on an aircraft, and the kinds there are. */
+    WorksheetsSheetsPage: {
+      count: number;
+      results: components["schemas"]["WorksheetsSheetRow"][];
+      kinds: components["schemas"]["WorksheetsKindShown"][];
+    };
+    /** @description A filled-in beginning. */
+    WorksheetsStarterShown: {
+      name: string;
+      typed: {
+        [key: string]: unknown;
+      };
+    };
+    /**
+     * @description What the rules say of a sheet; `verdict` null: it compares and judges nothing. figure:
+     *         what its drawing needs.
+     */
+    WorksheetsWorkedShown: {
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      checks: components["schemas"]["KitCheckShown"][];
+      facts: components["schemas"]["WorksheetsFactShown"][];
+      figure: {
+        [key: string]: unknown;
+      };
     };
     /** @description Why it was not done (RFC 9457): for people in `title`, by field in `errors`; on an old version what is kept (`theirs`) beside what was sent (`yours`). */
     Problem: {
@@ -9447,6 +9800,85 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  "aircraft_lines_shape._retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        kind: string;
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "image/vnd.dxf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  "aircraft_lines_template.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  "aircraft_lines_turns.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        line: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
   aircraft_loose_ends_retrieve: {
     parameters: {
       query?: {
@@ -10673,6 +11105,276 @@ export interface operations {
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
       507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_worksheet_trial_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TryInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsWorkedShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_worksheets_retrieve: {
+    parameters: {
+      query?: {
+        /** @description Whose sheets and kinds. */
+        trade?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsSheetsPage"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_worksheets_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["SheetInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsSheetShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_worksheets_retrieve_2: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsSheetShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_worksheets_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedSheetInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsSheetShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  "aircraft_worksheets_due.ics_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/calendar": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_worksheets_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  "aircraft_worksheets_scale.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  "aircraft_worksheets_sheet.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_wrench_setting_create: {

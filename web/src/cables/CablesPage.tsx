@@ -30,7 +30,9 @@ export function CablesPage() {
   if (!first)
     return (
       <p className="p-3">
-        No controls are described yet. Add a control first: its cables belong to it.
+        No controls are described yet.{" "}
+        <Link to={`/a/${aircraft.slug}/controls`}>Add a control</Link> first: its cables belong to
+        it.
       </p>
     );
   if (!control)

@@ -23,8 +23,9 @@ const HINTS: Record<Instrument["kind"], [string, string]> = {
   torque: ["4 in lb", "1 in lb"],
   tension: ["0.5", "0.5"],
   temperature: ["0.5 C", "0.1 C"],
+  pressure: ["10 Pa", "1 Pa"],
 };
-const LIVE: Instrument["kind"][] = ["angle", "tension", "temperature"];
+const LIVE: Instrument["kind"][] = ["angle", "tension", "temperature", "pressure"];
 
 export function InstrumentForm({ slug }: { slug: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -134,6 +135,7 @@ function OneForm({ one, addresses, onDone }: OneProps) {
             { value: "torque", word: "torque" },
             { value: "tension", word: "cable tension, in divisions" },
             { value: "temperature", word: "temperature" },
+            { value: "pressure", word: "pressure" },
           ]}
         />
       )}

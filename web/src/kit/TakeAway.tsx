@@ -24,6 +24,7 @@ export function TakeAway(p: {
     | `openings/${string}`
     | `joints/${string}`
     | `lines/${string}`
+    | `worksheets/${string}`
     | `stock/${number}`
     | `compounds/${number}`;
   version: number;

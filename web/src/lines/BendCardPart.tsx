@@ -6,6 +6,7 @@ import type { BendCard, Line } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { shown } from "../marks/words";
 import { Why } from "../marks/Why";
+import { TakeIt } from "../kit/TakeIt";
 import { extent, TwoViews } from "./TwoViews";
 
 export function BendCardPart({ line }: { line: Line }) {
@@ -68,14 +69,22 @@ export function BendCardPart({ line }: { line: Line }) {
         od={line.od_mm}
         words={["From above, nose left: right is up", "From the left side, nose left"]}
       />
-      <p>
-        <a href={`/api/aircraft/${aircraft.slug}/lines/${line.slug}/card`} download>
-          Bend card as CSV
-        </a>{" "}
-        <a href={`/api/aircraft/${aircraft.slug}/lines/${line.slug}/card.pdf`} download>
-          printed on one page
-        </a>
-      </p>
+      <TakeIt
+        at={`/api/aircraft/${aircraft.slug}/lines/${line.slug}`}
+        of={[
+          ["card", "Bend card as CSV"],
+          ["card.pdf", "Printed on one page"],
+          ...(card.bends.length > 1
+            ? ([["turns.pdf", "Turns to wrap around it, 1:1"]] as const)
+            : []),
+          ...(card.flat ? ([["template.pdf", "Template, 1:1"]] as const) : []),
+          ["shape.dxf", "DXF"],
+          ["shape.json", "JSON"],
+        ]}
+      />
+      {!card.flat && card.bends.length > 0 && (
+        <p className="quiet">It does not lie flat: there is no template of it on paper.</p>
+      )}
     </section>
   );
 }

@@ -1,5 +1,5 @@
 /** Testing a line for leaks: what was read, what it shows, how long it must last. */
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useOutletContext } from "react-router";
 import Button from "react-bootstrap/Button";
 
@@ -11,6 +11,7 @@ import { Fields } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
+import { LeakLive } from "./LeakLive";
 import { capital, when } from "../marks/words";
 
 const EMPTY = {
@@ -56,6 +57,7 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
   const { aircraft } = useOutletContext<FrameContext>();
   const { write, error, busy } = useWrite();
   const [v, setV] = useState(EMPTY);
+  const [live, setLive] = useState(false);
   const [tried, setTried] = useState<Leak | null>(null);
   const [wrong, setWrong] = useState<unknown>(null);
   const set = (next: typeof EMPTY) => {
@@ -78,6 +80,17 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
         setWrong(e);
       },
     );
+  // What is read live is worked out as it comes, once there is enough to work it out from.
+  const fromLive = useRef(false);
+  const again = useRef(work);
+  useEffect(() => {
+    again.current = work;
+  });
+  useEffect(() => {
+    if (!fromLive.current) return;
+    fromLive.current = false;
+    if (v.volume && v.max_test) void again.current();
+  }, [v]);
   const keep = async () => {
     const body = { ...v, note: "" };
     if (await write(`lines/${line.slug}/leak-tests`, body, `leak test, ${line.name}`)) set(EMPTY);
@@ -95,6 +108,17 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
             allowed height as relief; no oxygen. A tank that held fuel holds an explosive vapour:
             purge, ventilate, no lamps or sparks; out of the sun. Disconnect instruments first.
           </Caution>
+          <LeakLive
+            take={(read) => {
+              fromLive.current = true;
+              setV((was) => ({ ...was, ...read }));
+            }}
+            noLeak={tried?.no_leak_end_kPa ?? null}
+            on={live}
+            setOn={setLive}
+          >
+            {tried && <Shown leak={tried} />}
+          </LeakLive>
           <Entry label="Leak test" save={keep} error={error ?? wrong}>
             <Fields of={READ} values={v} set={set} />
             <Fields of={SURE} values={v} set={set} />
@@ -107,7 +131,7 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
               </Button>
             </div>
           </Entry>
-          {tried && <Shown leak={tried} />}
+          {tried && !live && <Shown leak={tried} />}
         </details>
       )}
       {may && last?.doing === "leak test" && (

@@ -6,6 +6,7 @@ import type { Line } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { Change } from "../kit/Change";
 import { TakeAway } from "../kit/TakeAway";
+import { Signatures } from "../signoff/SignPanel";
 import { TubeForm } from "./TubeForm";
 
 export function LineSheet({ line, may, gone }: { line: Line; may: boolean; gone: () => void }) {
@@ -49,6 +50,8 @@ export function LineSheet({ line, may, gone }: { line: Line; may: boolean; gone:
           </div>
         ))}
       </dl>
+      <h2>Signatures</h2>
+      <Signatures slug={aircraft.slug} scope={`line:${line.slug}`} />
       {may && <Change name={line.name} open={open} set={setOpen} />}
       {open && (
         <>

@@ -1,5 +1,5 @@
 /** Tubes that can be made again: the list and one tube's card, what the rules say on the right. */
-import { useOutletContext, useSearchParams } from "react-router";
+import { Link, useOutletContext, useSearchParams } from "react-router";
 import Button from "react-bootstrap/Button";
 
 import type { Line, LineRow, Verdict } from "../app/api";
@@ -8,14 +8,50 @@ import { useLine, useLines } from "../app/queries";
 import { CheckList } from "../marks/CheckList";
 import { Caution, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
-import { plural } from "../marks/words";
+import { capital, plural } from "../marks/words";
+import { SheetsPart } from "../worksheets/SheetsPart";
 import { BendCardPart } from "./BendCardPart";
+import { FIGURES } from "./figures";
 import { LeakPart } from "./LeakPart";
 import { LineSheet } from "./LineSheet";
 import { TubeForm } from "./TubeForm";
 import "./lines.css";
 
+const PARTS = ["tubes", "hoses", "fuel", "brakes", "air data", "tanks", "fittings"];
+
 export function LinesPage() {
+  const { aircraft } = useOutletContext<FrameContext>();
+  const [search] = useSearchParams();
+  const lines = useLines(aircraft.slug);
+  const part = (search.get("part") ?? "").replaceAll("-", " ");
+  const tubes = (lines.data?.results ?? []).map((r) => ({ value: r.slug, word: r.name }));
+  if (!PARTS.includes(part)) return <Tubes />;
+  return (
+    <SheetsPart key={part} trade="lines" part={part} things={tubes} figures={FIGURES}>
+      <Parts now={part} />
+    </SheetsPart>
+  );
+}
+
+/** What the trade is made of; the tubes themselves first. */
+function Parts({ now }: { now: string }) {
+  const all = [["", "Tubes"], ...PARTS.map((p) => [p, p === "tubes" ? "About tubes" : capital(p)])];
+  return (
+    <nav className="control-sides line-parts" aria-label="Parts of lines">
+      {all.map(([to = "", word]) => (
+        <Link
+          key={to}
+          to={to ? `?part=${to.replaceAll(" ", "-")}` : "?"}
+          aria-current={to === now ? "page" : undefined}
+        >
+          {word}
+        </Link>
+      ))}
+    </nav>
+  );
+}
+
+function Tubes() {
   const { aircraft } = useOutletContext<FrameContext>();
   const [search, setSearch] = useSearchParams();
   const lines = useLines(aircraft.slug);
@@ -28,6 +64,7 @@ export function LinesPage() {
   return (
     <div className="subject">
       <section className="figure" aria-label="Lines">
+        <Parts now="" />
         <div className="lines-bar">
           <h1>{plural(lines.data?.count ?? 0, "line")}</h1>
           {may && !making && (

@@ -8,6 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useSources } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
+import { RouteDrawing } from "./RouteDrawing";
 import { Choice, Fields, same, TextArea, TextField, Tick } from "../kit/fields";
 
 const EMPTY = {
@@ -154,6 +155,12 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
         set={set("points")}
         hint={ROUTE[v.way]?.[1] ?? ""}
       />
+      {v.way === "corners" && (
+        <details>
+          <summary>Point at its corners on the airframe</summary>
+          <RouteDrawing text={v.points} set={set("points")} />
+        </details>
+      )}
       {v.way !== "corners" && (
         <p className="quiet">
           A tube measured on the bench has no place in the aircraft: it is in no bay until its

@@ -1,6 +1,6 @@
 /** Who has seen what, and is it still true? The ledger, and the check of it. */
 import { useState } from "react";
-import { useOutletContext } from "react-router";
+import { Link, useOutletContext } from "react-router";
 
 import { api, type Checked, got } from "../app/api";
 import type { FrameContext } from "../app/Frame";
@@ -46,8 +46,8 @@ export function SignoffPage() {
         </p>
         {ledger.data.count === 0 && (
           <p>
-            Nothing is signed yet. Measure a control until it is in, then sign its sheet under
-            Controls.
+            Nothing is signed yet. Measure a control until it is in, then sign its sheet under{" "}
+            <Link to={`/a/${aircraft.slug}/controls`}>Controls</Link>.
           </p>
         )}
         <ul className="entries">

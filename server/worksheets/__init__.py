@@ -1,0 +1,1 @@
+"""Worksheets of an aircraft: questions that trades declare, kept with their answers."""
