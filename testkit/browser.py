@@ -59,7 +59,9 @@ class InTheBrowser(LiveServerTestCase):
         self.addCleanup(self.switch_level_off)
         relocate()
         self.context: BrowserContext = chromium().new_context(
-            viewport={"width": 1280, "height": 800}
+            viewport={"width": 1280, "height": 800},
+            # No smooth scrolling under a pointer that was told where to go.
+            reduced_motion="reduce",
         )
         self.context.set_default_timeout(40_000)
         self.addCleanup(self.context.close)

@@ -146,11 +146,10 @@ class LaneJobs(InTheBrowser):
         large = page.locator(".photo-large")
         page.get_by_label("Label to put down").fill("drain")
         large.click(position={"x": 120, "y": 90})
-        box = large.bounding_box()
-        page.mouse.move(box["x"] + 40, box["y"] + 40)
-        page.mouse.down()
-        page.mouse.move(box["x"] + 200, box["y"] + 160, steps=4)
-        page.mouse.up()
+        expect(large.locator(".overlay text")).to_have_text("drain")
+        start, to = {"x": 40, "y": 40}, {"x": 200, "y": 160}
+        large.drag_to(large, source_position=start, target_position=to)
+        expect(large.locator(".overlay path")).to_have_count(1)
         # The same by the keys alone: back to the picture, an arrow down to the right.
         page.get_by_role("form", name="Draw on the picture").get_by_label("What it shows").press(
             "Shift+Tab"
