@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from core.basis.refused import Refused, finite
-from core.clearance.bays import Box, overlapping
+from core.runs.bays import Box, overlapping
 
 PARTS = ("fuselage", "left wing", "right wing", "left tail", "right tail", "fin")
 # Parts that are told off along the butt line; a fin is along the water line, the rest along

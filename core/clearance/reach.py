@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 
 from core.basis.refused import Refused, choice, not_negative, positive
-from core.clearance.bays import Box, Point, bays_of
+from core.runs.bays import Box, Point, bays_of
 
 OUTSIDE = "outside"
 _TIE = 1e-9

@@ -11,6 +11,7 @@ from core.lines.fittings import Spacing, support_spacing
 from core.lines.line import Line
 from core.lines.shaping import TubeChecked, tube_checks
 from core.lines.tables import MATERIALS
+from core.runs.holes import holes_checks
 
 SAID = {
     "radius_below_minimum": "bend {} is tighter than {:.1f} mm",
@@ -22,12 +23,37 @@ GIVEN = "entered for this line"
 
 
 def judge(line: Line) -> Iterable[Check]:
-    """Whether it can be bent so, and whether it is held often enough."""
+    """Whether it can be bent so, is held often enough, and is kept off the edges of its holes."""
+    yield _bent(line)
+    if not _can_be_bent(line):
+        return
+    yield _supports(line)
+    if line.placed:
+        yield from _holes(line)
+    if line.measured:
+        said = "; ".join(line.measured)
+        yield Check(
+            key="measured",
+            what="the tube as it was measured",
+            said=f"{said[:1].upper()}{said[1:]}: measure again before cutting.",
+            verdict=Verdict.TOO_CLOSE,
+            part="bends",
+        )
+
+
+def _can_be_bent(line: Line) -> bool:
+    try:
+        line.card  # noqa: B018
+    except Refused:
+        return False
+    return True
+
+
+def _bent(line: Line) -> Check:
     try:
         card = line.card
     except Refused as refusal:
-        yield _bends(f"Cannot be bent so: {refusal.reason}.", Verdict.OUT, {})
-        return
+        return _bends(f"Cannot be bent so: {refusal.reason}.", Verdict.OUT, {})
     inputs = {
         "vertices_m": [list(v) for v in line.vertices_m],
         "radii_m": list(card.radii_m),
@@ -42,27 +68,15 @@ def judge(line: Line) -> Iterable[Check]:
         inputs["material"] = line.material
     else:
         said = "Enter the maker's least bend radius: none is built in for this material."
-        yield _bends(said, Verdict.NOT_MEASURED, {})
-        yield _supports(line)
-        return
+        return _bends(said, Verdict.NOT_MEASURED, {})
     given = {k: v for k, v in inputs.items() if v is not None}
     try:
         found = tube_checks(**given)  # type: ignore[arg-type]
     except Refused as refusal:
-        yield _bends(f"{refusal.reason[:1].upper()}{refusal.reason[1:]}.", Verdict.NOT_MEASURED, {})
-    else:
-        verdict, said = _told(line, found)
-        yield _bends(said, verdict, given, _origins(line, given))
-    yield _supports(line)
-    if line.measured:
-        said = "; ".join(line.measured)
-        yield Check(
-            key="measured",
-            what="the tube as it was measured",
-            said=f"{said[:1].upper()}{said[1:]}: measure again before cutting.",
-            verdict=Verdict.TOO_CLOSE,
-            part="bends",
-        )
+        said = f"{refusal.reason[:1].upper()}{refusal.reason[1:]}."
+        return _bends(said, Verdict.NOT_MEASURED, {})
+    verdict, said = _told(line, found)
+    return _bends(said, verdict, given, _origins(line, given))
 
 
 def _told(line: Line, found: TubeChecked) -> tuple[Verdict, str]:
@@ -96,6 +110,20 @@ def _bends(
         inputs=inputs,
         origins=origins or {},
         part="bends",
+    )
+
+
+def _holes(line: Line) -> Iterable[Check]:
+    gap = {
+        "edge_gap": line.source or "entered without a document",
+        "pts": "the centreline with its bends; for ribs span and length are changed over",
+        "bulkheads": GIVEN,
+        "supports": GIVEN,
+        "radius": "half the outside diameter",
+        "tol": "a guard counts in the plate that it is said for",
+    }
+    return holes_checks(
+        line.in_the_aircraft().tolist(), line.od_m / 2.0, line.holes, line.edge_gap_m, gap
     )
 
 

@@ -12,6 +12,7 @@ import numpy as np
 from core.basis.refused import Refused
 from core.lines.bend import BendCard, bend_card, lra_to_xyz
 from core.lines.tube import Array, Tube
+from core.runs.holes import Hole
 
 ARC_POINTS = 9
 
@@ -21,7 +22,9 @@ class Line:
     """A tube, SI. None: nobody said it.
 
     radii_m: finished, or of the former where `on_former`. supports_m: along the centreline;
-    None until somebody said where it is held. source: of the maker's figures, in words.
+    None until somebody said where it is held. edge_gap_m: to a bare edge that needs no guard.
+    holes: None until somebody said what it goes through. placed: whether its corners are where
+    it lies in the aircraft. source: of the maker's figures, in words.
     measured: what measuring an old tube showed to be wrong with it, in words.
     """
 
@@ -42,8 +45,11 @@ class Line:
     start_straight_m: float | None = None
     end_straight_m: float | None = None
     supports_m: tuple[float, ...] | None = None
+    edge_gap_m: float | None = None
+    holes: tuple[Hole, ...] | None = None
     source: str = ""
     measured: tuple[str, ...] = ()
+    placed: bool = True
 
     def card_inputs(self) -> dict[str, object]:
         """Under the names of `lines.bend_card`."""

@@ -98,7 +98,7 @@ CAPABILITIES = ("controls", "cables", "hardware", "lines", "clearance", "signoff
 
 def _gather() -> None:
     """Import every module of the core's capabilities, so that all their rules are declared."""
-    for name in (*CAPABILITIES, "rulebook.rules"):
+    for name in (*CAPABILITIES, "runs", "rulebook.rules"):
         package = importlib.import_module(f"core.{name}")
         for found in pkgutil.walk_packages(package.__path__, f"core.{name}."):
             if ".tests" not in found.name:

@@ -13,8 +13,8 @@ from core.aircraft.template import ENGINES, GEARS, TAILS, WINGS, Described, airf
 from core.basis.quantities import parse, parse_range
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.clearance.bays import OUTSIDE, Box, bays_of, run_in_bays
 from core.clearance.reach import Item, Opening, reach
+from core.runs.bays import OUTSIDE, Box, bays_of, run_in_bays
 from core.signoff.closing import Concern, Lot, closing_gate, not_described
 from core.signoff.documents import questioned
 from core.signoff.gate import Override

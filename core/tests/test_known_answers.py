@@ -22,7 +22,6 @@ from core.cables.lever import Lever
 from core.cables.quadrant import quadrant_loop
 from core.cables.reading import rigging_from
 from core.cables.rigging import POSITIONS, Rigged
-from core.clearance.bays import Box
 from core.clearance.reach import _through
 from core.controls.gauge import FACES, on_face
 from core.controls.linkage.contact import Bench, Stop, check
@@ -40,6 +39,7 @@ from core.controls.linkage.solving import plan
 from core.controls.linkage.twin_sticks import twin_sticks
 from core.entry.grammar import understand
 from core.rulebook import rule
+from core.runs.bays import Box
 from core.tests.test_entry import NAMES
 
 DEMO = Path(__file__).parents[2] / "demo"

@@ -1,6 +1,7 @@
 """Facts of linkages: rigid rods stay rigid, mirrors mirror, advice is inside and smallest."""
 
 import copy
+import dataclasses
 import itertools
 import json
 import math
@@ -29,6 +30,7 @@ from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import gear, plan, rates, solve
 from core.controls.linkage.stops import stops
 from core.controls.linkage.surface_travel import reached
+from core.controls.linkage.turning import levers, turns
 from core.rulebook import rule
 
 FOLDER = Path(__file__).parents[2] / "demo" / "mechanisms"
@@ -380,6 +382,35 @@ class Files(TestCase):
             with self.subTest(field=field), self.assertRaises(Refused) as refused:
                 document_from(changed(path, value))
             self.assertEqual(refused.exception.field, field)
+
+    def test_a_lever_turns_as_far_as_both_stops_let_it_or_until_something_locks(self):
+        for name, d in DOCUMENTS.items():
+            for output, o in d.outputs.items():
+                body = d.mechanism.outputs[output].body
+                ways = {
+                    x.position: x for x in reached(d, output) if x.position in (o.plus, o.minus)
+                }
+                if body not in {b.id for b in levers(d)} or len(d.mechanism.inputs) > 1:
+                    continue
+                low, high = turns(d, body)
+                sign = d.mechanism.outputs[output].sign
+                for x in ways.values():
+                    if x.value is None:
+                        continue
+                    with self.subTest(name=name, output=output, position=x.position):
+                        self.assertGreaterEqual(sign * x.value, low - 1e-9)
+                        self.assertLessEqual(sign * x.value, high + 1e-9)
+                if d.stops and len(ways) == 2 and all(x.value is not None for x in ways.values()):
+                    ends = sorted(sign * x.value for x in ways.values())
+                    self.assertAlmostEqual(ends[0], low, 6, name)
+                    self.assertAlmostEqual(ends[1], high, 6, name)
+        d = DOCUMENTS["fenlark-elevator"]
+        free = dataclasses.replace(d, stops=())
+        narrow, wide = turns(d, "stick"), turns(free, "stick")
+        self.assertLess(wide[0], narrow[0])
+        self.assertGreater(wide[1], narrow[1])
+        with self.assertRaises(Refused):
+            turns(d, "nobody")
 
     def test_dead_centre_at_reference_is_refused(self):
         data = copy.deepcopy(FILES["fenlark-elevator"])

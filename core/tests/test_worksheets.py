@@ -17,6 +17,7 @@ from core.lines.line import Line
 from core.rulebook import RULES, rule
 from core.worksheets.kinds import KINDS, Asked, Worked, kind_of, work
 from core.worksheets.reading import clean, read
+from core.worksheets.things import Turning
 
 TODAY = date(2030, 5, 1)
 DEMO = json.loads((Path(__file__).parents[2] / "demo" / "fenlark-lines.json").read_text("utf-8"))
@@ -35,10 +36,14 @@ TUBE = Line(
 )
 
 
+PEDALS = Turning("Rudder: pedals", -0.20, 0.30, "by its linkage")
+THINGS = {("", "feed"): TUBE, ("turning", "rudder/pedals"): PEDALS}
+
+
 def sheet(kind: str, typed: dict, today: date = TODAY, cited: str = "the manual") -> Worked:
     """A sheet as typed, worked out."""
     k = kind_of(kind)
-    values, things = read(k, typed, "mm", {"feed": TUBE}.get)
+    values, things = read(k, typed, "mm", lambda f, at: THINGS.get((f.things, at)))
     return work(k, Asked("A", values, today, cited, things))
 
 
@@ -98,6 +103,21 @@ class Reading(unittest.TestCase):
         high = demo("tank leak") | {"start": "5 kPa"}
         self.refused("tank leak", high, "start", "")
 
+    def test_what_moves_a_hose_gives_its_travel_and_is_not_typed_beside(self):
+        typed = {k: v for k, v in demo("moving hose").items() if k not in ("from", "to")}
+        self.refused("moving hose", typed, "from", "or choose what moves it")
+        chosen = typed | {"driver": "rudder/pedals"}
+        self.refused("moving hose", chosen, "sense", "which way it turns")
+        self.refused("moving hose", chosen | {"sense": "1", "to": "20"}, "to", "leave it empty")
+        self.refused("moving hose", typed | {"driver": "feed", "sense": "1"}, "driver", "is not")
+        for sense, ends in (("1", (-0.20, 0.30)), ("-1", (-0.30, 0.20))):
+            moved = sheet("moving hose", chosen | {"sense": sense})
+            ends_typed = {k: f"{a} rad" for k, a in zip(("from", "to"), ends, strict=True)}
+            same = sheet("moving hose", typed | ends_typed)
+            self.assertEqual(moved.figure, same.figure)
+            self.assertEqual(verdicts(moved), verdicts(same))
+            self.assertEqual(moved.facts[0], ("Moved by", "Rudder: pedals, by its linkage"))
+
     def test_rows_without_anything_in_them_and_blanks_are_not_kept(self):
         kept = clean(kind_of("hose"), {"route": " 620 mm ", "hose": " ", "spans": [{"id": " "}]})
         self.assertEqual(kept, {"route": "620 mm", "spans": []})
@@ -108,7 +128,7 @@ class Reading(unittest.TestCase):
             "spans", "edge_margin_m", "flat", "left_m", "on_condition", "adjustments_m", "ends",
             "pedal_from_rad", "pedal_to_rad", "u_m", "w_m", "is", "bleed", "arrangement", "line",
             "pumps", "rated", "steps_up", "q", "p", "t", "fittings", "pitot_joined", "end", "allowed_m",
-            "bare", "hose_length_m", "vents_interconnected", "return_to",
+            "bare", "hose_length_m", "driver", "sense", "vents_interconnected", "return_to",
         }  # fmt: skip
         for k in KINDS.values():
             keys = [f.key for f in k.fields]

@@ -27,7 +27,8 @@ class Field:
     by its address) or `table`.
     unit: of a bare number. many: how many parted by ; (0: any number); None: one.
     scale: SI as typed times this is what the rule takes. limit: a maker's or a rule's figure,
-    which needs its document. under: the heading under which it folds.
+    which needs its document. under: the heading under which it folds. things: under which name
+    a `thing` is offered; empty: those of the kind's own trade.
     """
 
     key: str
@@ -43,6 +44,7 @@ class Field:
     choices: tuple[tuple[str, str], ...] = ()
     columns: tuple[Field, ...] = ()
     under: str = ""
+    things: str = ""
 
 
 @dataclass(frozen=True)

@@ -13,8 +13,8 @@ from core.worksheets.kinds import Field, Kind
 
 MOST_ROWS, MOST_TEXT = 200, 200
 YES = {"yes": True, "no": False}
-# From what was typed in a `thing` field to its address and what it stands for.
-Things = Callable[[str], Any]
+# From a `thing` field and what was typed in it to what it stands for; None: there is none.
+Things = Callable[[Field, str], Any]
 
 
 def read(
@@ -42,7 +42,10 @@ def read(
                 raise Refused(f.key, "is needed")
             continue
         if f.of == "thing":
-            things[f.name] = thing(text)
+            try:
+                things[f.name] = thing(f, text)
+            except Refused as refusal:
+                raise Refused(f.key, f"{refusal.field} {refusal.reason}") from None
             if things[f.name] is None:
                 raise Refused(f.key, "is not one of this aircraft")
             continue

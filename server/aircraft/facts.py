@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Literal, TypedDict
 
 from core.aircraft.bays import gaps
-from core.clearance.bays import overlapping
+from core.runs.bays import overlapping
 from core.signoff.closing import Concern, Lot
 from server.aircraft.access import MAY, may
 from server.aircraft.models import Aircraft, Bay, Closure, Member, Opening

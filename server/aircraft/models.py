@@ -8,7 +8,7 @@ from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
 from core.aircraft.bays import PARTS, SPANWISE, Limits
-from core.clearance.bays import Box
+from core.runs.bays import Box
 from server.accounts.models import Person
 
 

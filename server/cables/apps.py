@@ -11,4 +11,4 @@ class CablesConfig(AppConfig):
 
     def ready(self) -> None:
         """Register the providers."""
-        from server.cables import covered, findables, providers, trade  # noqa: F401
+        from server.cables import covered, findables, providers, trade, turning  # noqa: F401

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from core.clearance.bays import Box
 from core.clearance.reach import Item, Opening, Reach, reach
+from core.runs.bays import Box
 from server.aircraft.models import Aircraft, Bay, Closure
 from server.aircraft.models import Opening as Row
 

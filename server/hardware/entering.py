@@ -8,9 +8,9 @@ from typing import Any
 
 from core.basis.quantities import INCH, parse, parse_many, parse_range
 from core.basis.refused import Refused
-from core.clearance.bays import bays_of
 from core.hardware.stack import layers
 from core.rulebook.registry import rule
+from core.runs.bays import bays_of
 from server.aircraft.models import Aircraft, Bay, Source
 from server.hardware.models import Compound, Joint, StockItem
 

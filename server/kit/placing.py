@@ -6,8 +6,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from core.basis.checks import Check
-from core.clearance.bays import Box, bays_of
 from core.rulebook import rule
+from core.runs.bays import Box, bays_of
 from server.aircraft.models import Bay
 
 

@@ -13,16 +13,17 @@ from core.lines.bend import springback
 from core.lines.line import Line
 from server.aircraft.models import Source
 from server.lines.routes import Route, by_bends, corners, old_tube
+from server.runs import holes
 from server.runs.models import Run
 
 TYPED = (
     "od", "way", "gap_limit", "points", "radii", "start_allowance", "end_allowance",
     "bender_offset", "first_trial",
     "second_trial", "min_radius", "max_spacing", "grip", "start_straight", "end_straight",
-    "supports",
+    "supports", "edge_gap",
 )  # fmt: skip
-OWN_WORDS = ("od", "points", "radii", "supports", "min_radius", "max_spacing")
-POSITIVE = ("min_radius", "max_spacing")
+OWN_WORDS = ("od", "points", "radii", "supports", "min_radius", "max_spacing", "edge_gap")
+POSITIVE = ("min_radius", "max_spacing", "edge_gap")
 LENGTHS = (
     "start_allowance", "end_allowance", "bender_offset", *POSITIVE, "grip", "start_straight",
     "end_straight",
@@ -37,7 +38,7 @@ def put(r: Run, given: dict[str, Any]) -> None:
         raise Refused("name", "is needed")
     r.kind, r.name = "tube", name
     r.service, r.material, r.page = given["service"], given["material"], given["page"]
-    r.typed = {k: given[k] for k in TYPED} | {k: given[k] for k in ("on_former", "held")}
+    r.typed = {k: given[k] for k in (*TYPED, "on_former", "held", "holes", "no_holes")}
     r.od_m = _over(given["od"], "od", unit)
     radii = _radii(given["radii"], unit)
     route = _route(given, unit, radii)
@@ -51,11 +52,14 @@ def put(r: Run, given: dict[str, Any]) -> None:
     figures |= _springback(given)
     r.figures = figures
     r.supports_m = _supports(given, unit)
+    r.holes = holes.holes_of(given, unit)
     r.source = _source(r, given["source"])
     if r.source is None and any(given[k].strip() for k in POSITIVE):
         raise Refused("source", "say in which document the maker's figure stands")
     # What is no tube at all is refused; one that only breaks a rule is kept and judged.
-    line_of(r).tube  # noqa: B018
+    line = line_of(r)
+    line.tube  # noqa: B018
+    holes.checked(line.in_the_aircraft().tolist(), r.holes, line.placed)
 
 
 def told(r: Run) -> dict[str, str]:
@@ -71,15 +75,19 @@ def told(r: Run) -> dict[str, str]:
         "route": f"{len(r.points_m)} corners, {along:.1f} mm along them",
         "radii": typed["radii"],
         "held at": held,
+        "goes through": holes.told(typed),
     }
-    return words | {k.replace("_", " "): typed[k] for k in TYPED if k not in OWN_WORDS}
+    return words | {
+        k.replace("_", " "): typed[k] for k in TYPED if k in typed and k not in OWN_WORDS
+    }
 
 
 def figures_told(r: Run) -> dict[str, str]:
     """The maker's figures and where they stand: what changes them has a reason."""
     cited = ", ".join(x for x in (r.source.cited if r.source else "", r.page) if x)
     named = {"least bend radius": "min_radius", "greatest span": "max_spacing"}
-    return {k: r.typed[v] for k, v in named.items()} | {"document": cited}
+    named["gap to a bare edge"] = "edge_gap"
+    return {k: r.typed.get(v, "") for k, v in named.items()} | {"document": cited}
 
 
 def _route(given: dict[str, Any], unit: str, radii: list[float]) -> Route:
@@ -167,7 +175,6 @@ def line_of(r: Run) -> Line:
     """The run as the core takes it. Refuses under the form's names."""
     figures = dict(r.figures)
     radii = tuple(figures.pop("radii_m", ()))
-    figures.pop("placed", None)
     figures["measured"] = tuple(figures.get("measured", ()))
     cited = ", ".join(x for x in (r.source.cited if r.source else "", r.page) if x)
     line = Line(
@@ -176,6 +183,7 @@ def line_of(r: Run) -> Line:
         od_m=r.od_m,
         vertices_m=tuple(tuple(p) for p in r.points_m),
         radii_m=radii,
+        holes=holes.read_holes(r.holes),
         supports_m=None if r.supports_m is None else tuple(r.supports_m),
         source=cited,
         **figures,

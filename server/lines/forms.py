@@ -7,10 +7,11 @@ from rest_framework import serializers
 from server.config.forms import Form
 from server.config.text import Text, text
 from server.lines.routes import WAYS
+from server.runs.holes import HolesIn
 from server.runs.models import Run
 
 
-class LineIn(Form):
+class LineIn(HolesIn):
     """A tube as typed; lengths in the aircraft's unit. Blank: nobody said it."""
 
     version = serializers.IntegerField(required=False, default=0)

@@ -6,11 +6,11 @@ import math
 from typing import Any, TypedDict
 
 from core.basis.verdicts import Verdict, worst
-from core.clearance.bays import OUTSIDE
 from core.lines.again import out_of_plane
 from core.lines.line import Line
 from core.lines.tested import STD_ML_MIN, judged, told
 from core.rulebook import rule
+from core.runs.bays import OUTSIDE
 from server.config.words import Word
 from server.kit.models import Check
 from server.kit.placing import boxes_of

@@ -22,7 +22,7 @@ from server.lines.testing import done_of
 from server.runs.models import Run
 from server.runs.places import bays_of_run
 from server.worksheets.trade import about
-from server.worksheets.working import things_of
+from server.worksheets.working import Offer, offer
 
 
 def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
@@ -74,9 +74,13 @@ def _bays_of(aircraft: int, slug: str) -> tuple[str, ...]:
     return () if found is None else bays_of_run(found, boxes_of(aircraft))
 
 
+def _lines(aircraft: int) -> list[tuple[str, str]]:
+    return list(Run.objects.filter(aircraft=aircraft).values_list("slug", "name"))
+
+
 # Worksheets about a tube: found by its address, judged anew when it changes.
-things_of("lines", "line", _line, _bays_of)
-watch("worksheets", Run, lambda r: about(r.aircraft_id, r.slug))
+offer("lines", Offer("line", _line, _lines, _bays_of))
+watch("worksheets", Run, lambda r: about(r.aircraft_id, "line", r.slug))
 
 
 def _worked(r: Run) -> Iterable[tuple[str, datetime]]:

@@ -13,6 +13,7 @@ class Run(Fact):
     """Something routed. SI beside what was typed (`typed`, by the form's fields).
 
     `points_m`: corners of its centreline [station, butt line, water line]. Null: not said.
+    `holes`: what it goes through, as `core.runs.holes.Hole` has them. Null: not said.
     `figures`: what a trade keeps of it beside, by the name of the core's field.
     """
 
@@ -29,6 +30,7 @@ class Run(Fact):
     od_m = models.FloatField()
     points_m = models.JSONField()
     supports_m = ArrayField(models.FloatField(), null=True)
+    holes = models.JSONField(null=True)
     figures = models.JSONField(default=dict)
     typed = models.JSONField(default=dict)
     source = models.ForeignKey(Source, on_delete=models.PROTECT, null=True, related_name="+")

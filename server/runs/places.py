@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from core.clearance.bays import OUTSIDE, Box, run_in_bays
+from core.runs.bays import OUTSIDE, Box, run_in_bays
 from server.runs.models import Run
 
 

@@ -8,6 +8,7 @@ from itertools import pairwise
 import ezdxf
 from pypdf import PdfReader
 
+from server.journal.models import Change
 from server.lines.entering import line_of
 from server.runs.models import Run
 from server.tests.every_write import LEAK, TUBE
@@ -95,6 +96,34 @@ class Lines(Writing):
             with self.subTest(field=field, more=more):
                 self.no(field, **more)
         self.assertFalse(Run.objects.filter(name__in=("Feed tube", "")).exists())
+
+    def test_holes_are_judged_by_their_edges_and_told_in_the_record(self):
+        hole = {"id": "frame 1", "station": "2050", "y": "-100", "z": "180", "d": "18"}
+        self.assertEqual(self.check(self.line(name="unsaid"), "holes")["verdict"], "not measured")
+        none = self.line(name="none", no_holes=True)
+        self.assertEqual(self.check(none, "holes")["verdict"], "in")
+        made = self.line(name="bare", holes=[hole | {"guard": "none"}])
+        self.assertEqual(self.check(made, "holes")["verdict"], "not measured")
+        change = TUBE | {"name": "bare", "version": made["version"]}
+        made = self.patch(
+            f"lines/{made['slug']}", change | {"holes": [hole | {"guard": "grommet"}]}
+        )
+        self.assertEqual(self.check(made, "holes")["verdict"], "in")
+        said = Change.objects.filter(said__contains="goes through").latest("pk").said
+        self.assertIn("bulkhead frame 1 at 2050 -100 180, 18, edge: a grommet", said)
+        for field, more in (
+            ("holes", {"holes": [hole | {"station": "900"}]}),
+            ("holes", {"holes": [hole | {"d": "wide"}]}),
+            ("holes", {"holes": [hole, hole]}),
+            ("no_holes", {"holes": [hole], "no_holes": True}),
+            ("source", {"edge_gap": "6 mm"}),
+            (
+                "holes",
+                {"holes": [hole], "way": "bends", "points": "178.5 0 42\n110", "radii": "30"},
+            ),
+        ):
+            with self.subTest(field=field, more=more):
+                self.no(field, **more)
 
     def test_a_tube_is_made_again_from_its_bends_or_from_an_old_one(self):
         there = self.line()

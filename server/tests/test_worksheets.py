@@ -3,10 +3,15 @@ were, and judged anew when what they are about changes."""
 
 from datetime import UTC, datetime, timedelta
 from io import BytesIO
+from math import degrees
 
 from pypdf import PdfReader
 
+from core.controls.linkage.turning import turns
 from server.aircraft.models import Aircraft
+from server.controls.linkage.built import lengths_of, stops_of
+from server.controls.linkage.keeping import document_of
+from server.controls.linkage.models import Mechanism
 from server.journal.models import Change
 from server.kit.models import Check
 from server.kit.standing import differences, settle
@@ -111,6 +116,34 @@ class Worksheets(Writing):
         self.assertEqual(self.get(f"worksheets/{made['slug']}")["verdict"], "out")
         self.assertEqual(differences(Aircraft.objects.get(slug="fenlark").pk), [])
 
+    def test_a_hose_moves_as_its_control_does_and_is_judged_anew_with_it(self):
+        offered = self.get("worksheets?trade=lines")["things"]["turning"]
+        words = {t["value"]: t["word"] for t in offered}
+        self.assertEqual(words["rudder/cable driver"], "Rudder: what drives its cables")
+        self.assertIn("elevator/stick", words)
+        demo = Worksheet.objects.get(kind="moving hose")
+        typed = {k: v for k, v in demo.typed.items() if k not in ("from", "to")}
+        about = {"kind": "moving hose", "name": "Driven", "bays": ["footwell"]}
+        about |= {"source": demo.source_id, "page": "44"}
+        about["typed"] = typed | {"driver": "elevator/stick", "sense": "1"}
+        made = self.sheet(**about)
+        facts = {f["label"]: f["text"] for f in made["worked"]["facts"]}
+        self.assertIn("Elevator: stick", facts["Moved by"])
+        self.no("driver", **about | {"typed": about["typed"] | {"driver": "elevator/nobody"}})
+        shapes = made["worked"]["figure"]["shapes"]
+        ends = [s["pedal_deg"] for s in shapes if s["setting"] == "near"]
+        m = Mechanism.objects.get(control__slug="elevator")
+        low, high = turns(document_of(m), "stick", lengths_of(m, document_of(m)), stops_of(m))
+        self.assertAlmostEqual(ends[0], degrees(low), 2)
+        self.assertAlmostEqual(ends[-1], degrees(high), 2)
+        self.tampered = True  # The stop is moved in its row alone.
+        stop = m.stops.first()
+        stop.at *= 0.5
+        stop.save()
+        settle()
+        after = self.get(f"worksheets/{made['slug']}")["worked"]["figure"]["shapes"]
+        self.assertNotEqual([s["pedal_deg"] for s in after], [s["pedal_deg"] for s in shapes])
+
     def test_a_bay_that_a_sheet_was_put_in_stays(self):
         self.sheet(bays=["nose"])
         version = next(b["version"] for b in self.get()["bays"] if b["slug"] == "nose")
@@ -171,7 +204,7 @@ class Signed(Writing):
 
     def test_a_line_is_signed_and_opening_it_or_a_test_is_work_on_it(self):
         line = self.post("lines", TUBE | {"service": "vent", "grip": "60", "start_straight": "40",
-                                          "end_straight": "40"})  # fmt: skip
+                                          "end_straight": "40", "no_holes": True})  # fmt: skip
         scope = f"line:{line['slug']}"
         self.sign(scope, "done", "ansel")
         self.sign(scope, "inspected", "odile")

@@ -43,9 +43,3 @@ class Worksheet(Fact):
     def link(self) -> str:
         """Where it is shown, under its aircraft."""
         return f"{self.of.trade}?part={self.of.part.replace(' ', '-')}&sheet={self.slug}"
-
-    @property
-    def cites(self) -> list[str]:
-        """The addresses of what it is about."""
-        keys = [f.key for f in self.of.fields if f.of == "thing"]
-        return [self.typed[k] for k in keys if self.typed.get(k)]

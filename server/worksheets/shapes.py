@@ -12,7 +12,7 @@ from server.kit.models import Check as Row
 from server.kit.showing import CheckShown, check_shown, row_shown
 from server.kit.standing import of_subject, of_subjects
 from server.worksheets.models import Worksheet
-from server.worksheets.working import kept
+from server.worksheets.working import kept, name_of, offered
 
 
 class ChoiceShown(TypedDict):
@@ -35,10 +35,12 @@ class ColumnShown(TypedDict):
 
 
 class FieldShown(ColumnShown):
-    """One thing asked; `limit`: needs its document; `under`: its heading."""
+    """One thing asked; `limit`: needs its document; `under`: its heading; `things`: among which
+    of the page's things it chooses."""
 
     limit: bool
     under: str
+    things: str
     columns: list[ColumnShown]
 
 
@@ -96,6 +98,7 @@ class SheetsPage(TypedDict):
     count: int
     results: list[SheetRow]
     kinds: list[KindShown]
+    things: dict[str, list[ChoiceShown]]
 
 
 class SheetShown(SheetRow):
@@ -122,7 +125,11 @@ def kind_shown(k: Kind) -> KindShown:
         caution=k.caution,
         fields=[
             FieldShown(
-                **_column(f), limit=f.limit, under=f.under, columns=[_column(c) for c in f.columns]
+                **_column(f),
+                limit=f.limit,
+                under=f.under,
+                things=name_of(k, f) if f.of == "thing" else "",
+                columns=[_column(c) for c in f.columns],
             )
             for f in k.fields
         ],
@@ -202,4 +209,13 @@ def page(aircraft: int, trade: str) -> SheetsPage:
     rows = list(Worksheet.objects.filter(aircraft=aircraft, kind__in=[k.id for k in kinds]))
     checks = of_subjects(aircraft, "worksheets", [w.slug for w in rows])
     found = [row(w, checks.get(w.slug, [])) for w in rows]
-    return SheetsPage(count=len(found), results=found, kinds=[kind_shown(k) for k in kinds])
+    names = {name_of(k, f) for k in kinds for f in k.fields if f.of == "thing"}
+    return SheetsPage(
+        count=len(found),
+        results=found,
+        kinds=[kind_shown(k) for k in kinds],
+        things={
+            n: [ChoiceShown(value=v, word=w) for v, w in offered(n, aircraft)]
+            for n in sorted(names)
+        },
+    )

@@ -15,7 +15,7 @@ from server.kit.removing import also_stands, counted
 from server.kit.signed import Signed, can_be_signed
 from server.kit.trade import Judged, Subjects, Trade, declare, whole
 from server.worksheets.models import Worksheet
-from server.worksheets.working import about_kind, bays_of, kept, limits_told, told
+from server.worksheets.working import bays_of, cites, kept, limits_told, told
 
 
 def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
@@ -52,11 +52,16 @@ WORKSHEETS = declare(
 )
 
 
-def about(aircraft: int, address: str) -> Iterable[tuple[int, str]]:
-    """The sheets that are about something: to be judged anew when it changes."""
+def about(aircraft: int, kind: str, address: str) -> Iterable[tuple[int, str]]:
+    """The sheets that are about something, or a part of it (`rudder/pedal`): to be judged anew
+    when it changes."""
     for w in Worksheet.objects.filter(aircraft=aircraft):
-        if address in w.cites:
+        if _names(w, kind, address):
             yield aircraft, w.slug
+
+
+def _names(w: Worksheet, kind: str, address: str) -> bool:
+    return any(a.partition("/")[0] == address for a in cites(w, kind))
 
 
 @also_stands
@@ -69,7 +74,7 @@ def _stands(kind: str, row: Any) -> Iterable[str]:
     if isinstance(row, Bay):
         found = sheets.filter(bays__contains=[slug]).count()
     else:
-        found = sum(1 for w in sheets if about_kind(w) == kind and slug in w.cites)
+        found = sum(1 for w in sheets if _names(w, kind, slug))
     yield from counted(found, "worksheet")
 
 

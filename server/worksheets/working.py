@@ -2,32 +2,62 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
 from core.basis.refused import Refused
-from core.worksheets.kinds import Asked, Kind, Worked, work
+from core.worksheets.kinds import Asked, Field, Kind, Worked, work
 from core.worksheets.reading import read
 from server.aircraft.models import Aircraft, Source
 from server.worksheets.models import Worksheet
 
-# A trade's things by their address: (aircraft's key, address) -> the thing, or None.
-Find = Callable[[int, str], Any]
-Bays = Callable[[int, str], tuple[str, ...]]
-_things: dict[str, tuple[Find, Bays]] = {}
-_kinds: dict[str, str] = {}
+
+def _nowhere(_aircraft: int, _address: str) -> tuple[str, ...]:
+    return ()
 
 
-def things_of(trade: str, kind: str, find: Find, bays: Bays) -> None:
-    """A trade answers for what its worksheets are about, and where that is. kind: as such a
-    thing is called where it is taken away."""
-    _things[trade], _kinds[trade] = (find, bays), kind
+@dataclass(frozen=True)
+class Offer:
+    """What a trade offers worksheets to be about.
+
+    kind: as such a thing is called where it is taken away. find: by aircraft's key and address,
+    None: there is none. listed: (address, in words) of all. bays: where it is.
+    """
+
+    kind: str
+    find: Callable[[int, str], Any]
+    listed: Callable[[int], Iterable[tuple[str, str]]]
+    bays: Callable[[int, str], tuple[str, ...]] = _nowhere
 
 
-def about_kind(w: Worksheet) -> str:
-    """What such a sheet is about; empty for those that are about nothing."""
-    return _kinds.get(w.of.trade, "")
+_offers: dict[str, list[Offer]] = {}
+
+
+def offer(name: str, things: Offer) -> None:
+    """Things under a name that a field of worksheets asks for; several trades may add to it."""
+    _offers.setdefault(name, []).append(things)
+
+
+def offered(name: str, aircraft: int) -> list[tuple[str, str]]:
+    """All that may be chosen under this name: address and words."""
+    return [row for o in _offers.get(name, []) for row in o.listed(aircraft)]
+
+
+def name_of(kind: Kind, f: Field) -> str:
+    """Under which name the things of a field are offered."""
+    return f.things or kind.trade
+
+
+def cites(w: Worksheet, kind: str) -> set[str]:
+    """The addresses that a sheet names of things of this kind."""
+    fields = [f for f in w.of.fields if f.of == "thing" and w.typed.get(f.key)]
+    return {
+        w.typed[f.key]
+        for f in fields
+        if any(o.kind == kind for o in _offers.get(name_of(w.of, f), []))
+    }
 
 
 def worked(
@@ -35,8 +65,9 @@ def worked(
 ) -> Worked:
     """What the rules say of it. Refuses by the form's fields."""
 
-    def thing(address: str) -> Any:
-        return _things[kind.trade][0](aircraft.pk, address) if kind.trade in _things else None
+    def thing(f: Field, address: str) -> Any:
+        found = (o.find(aircraft.pk, address) for o in _offers.get(name_of(kind, f), []))
+        return next((x for x in found if x is not None), None)
 
     values, found = read(kind, typed, aircraft.length_unit, thing)
     return work(kind, Asked(name, values, today, cited, found))
@@ -51,8 +82,9 @@ def bays_of(w: Worksheet, every: tuple[str, ...]) -> tuple[str, ...]:
     """Where it stands: in the bays it was put in, else where what it is about is, else in all."""
     if w.bays:
         return tuple(b for b in every if b in w.bays)
-    about = [_things[w.of.trade][1](w.aircraft_id, a) for a in w.cites if w.of.trade in _things]
-    found = {b for bays in about for b in bays}
+    fields = [f for f in w.of.fields if f.of == "thing" and w.typed.get(f.key)]
+    about = [(o, w.typed[f.key]) for f in fields for o in _offers.get(name_of(w.of, f), [])]
+    found = {b for o, address in about for b in o.bays(w.aircraft_id, address)}
     return tuple(b for b in every if b in found) or every
 
 

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from core.basis.refused import Refused, not_negative
 from core.controls.linkage.contact import Bench, Stop, check, met, places
+from core.controls.linkage.document import Document
 from core.controls.linkage.lockup import first_lock
 from core.controls.linkage.solving import solve
 
@@ -40,6 +41,19 @@ class Stops:
     minus: Direction | None
     throw_difference: float | None
     findings: tuple[str, ...]
+
+
+def stops_of(
+    d: Document,
+    output: str,
+    lengths: Mapping[str, float] | None = None,
+    stops_at: Mapping[str, float] | None = None,
+) -> Stops:
+    """Of a whole file, for one output; stops_at: where stops were turned to (q)."""
+    b = d.bench(output)
+    if stops_at:
+        b = replace(b, stops=tuple(replace(s, at=stops_at.get(s.id, s.at)) for s in b.stops))
+    return stops(b, lengths, throw_tol=d.inputs[b.input].throw_tol)
 
 
 def stops(

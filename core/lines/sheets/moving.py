@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import replace
 from datetime import date
 from functools import lru_cache
 from typing import Any
@@ -18,6 +19,7 @@ from core.lines.hose_moving import NO_CURVE, End, hang, hung
 from core.lines.sheets.saying import DEG, TRADE, deg, mm, points_mm
 from core.lines.words import HOSE, PEDALS
 from core.worksheets.kinds import Asked, Field, Kind, Worked, declare, run, said, unsaid
+from core.worksheets.things import Turning
 
 STEPS, DRAWN = 21, 24
 RULE = "lines.hose_moving"
@@ -29,10 +31,42 @@ FOUND = {
     "chafe": "comes too near to what stands beside it",
 }
 LONGEST = 2.0
+# What is drawn and can be moved: field, its name among the values, in words.
+GRIPS = (
+    ("fixed", "fixed_point_m", "Fixed end"),
+    ("pivot", "pivot_m", "Pedal’s pivot"),
+    ("end", "hose_end_m", "Moving end at pedal 0°"),
+)
 
 
 def _moving(asked: Asked) -> Worked:
-    return _worked(json.dumps(asked.values, sort_keys=True))
+    driver: Turning | None = asked.things.get("driver")
+    given = dict(asked.values)
+    ends = ("pedal_from_rad", "pedal_to_rad")
+    if driver is None:
+        for name in ends:
+            if name not in given:
+                raise Refused(name, "enter the pedal’s travel, or choose what moves it")
+        return _worked(json.dumps(given, sort_keys=True))
+    for name in ends:
+        if name in given:
+            raise Refused(
+                name, f"is that of {driver.name}: leave it empty, or choose nothing there"
+            )
+    if "sense" not in given:
+        raise Refused("sense", "say which way it turns here as the control turns it")
+    sense = int(given["sense"])
+    travel = sorted((sense * driver.low_rad, sense * driver.high_rad))
+    found = _worked(json.dumps(given | dict(zip(ends, travel, strict=True)), sort_keys=True))
+    moved = ("Moved by", f"{driver.name}, {driver.said}")
+    checks = [
+        replace(
+            c,
+            origins={k: v.replace("the pedal’s", f"{driver.name}’s") for k, v in c.origins.items()},
+        )
+        for c in found.checks
+    ]
+    return replace(found, checks=tuple(checks), facts=(moved, *found.facts))
 
 
 @lru_cache(maxsize=128)
@@ -68,7 +102,7 @@ def _worked(values: str) -> Worked:
     facts = tuple(_facts(found, inputs))
     if any(c.verdict is Verdict.OUT for c in checks):
         facts += (("A hose that would do here", _would(inputs)),)
-    return Worked(checks, facts, _figure(inputs, found, where))
+    return Worked(checks, facts, _figure(inputs, found, where, v))
 
 
 def _found(inputs: Mapping[str, Any]) -> dict[str, Any]:
@@ -127,7 +161,7 @@ def _checks(
             if worst["finding"] == "no_curve":
                 own, rule = {}, ""
         what = f"through travel, {name}" if name else "through travel"
-        told = f"the pedal's travel in {STEPS} steps at this adjustment"
+        told = f"the pedal’s travel in {STEPS} steps at this adjustment"
         origins = {"positions": told} if own else {}
         yield said(
             f"travel {name}".strip(), what, words, verdict, rule, own,
@@ -179,7 +213,10 @@ def _worst(positions: Sequence[Mapping[str, Any]]) -> int:
 
 
 def _figure(
-    inputs: Mapping[str, Any], found: Mapping[str, Any], where: list[tuple[str, float]]
+    inputs: Mapping[str, Any],
+    found: Mapping[str, Any],
+    where: list[tuple[str, float]],
+    given: Mapping[str, Any],
 ) -> dict[str, Any]:
     hose = hang(
         inputs["fixed_point_m"],
@@ -213,6 +250,10 @@ def _figure(
         "worst": _worst(found["positions"]),
         "obstacles": around,
         "od_mm": inputs.get("hose_od_m", 0.010) * 1e3,
+        "grips": [
+            {"key": key, "word": word, "at_mm": points_mm([given[name]])[0]}
+            for key, name, word in GRIPS
+        ],
     }
 
 
@@ -234,9 +275,12 @@ FIELDS = (
           needed=True, under=PEDAL, hint="0; 60"),
     Field("end_angle", "hose_end_angle_rad", "It arrives there at, along the hose", "angle",
           "deg", "258°", needed=True, under=PEDAL),
-    Field("from", "pedal_from_rad", "Pedal from", "angle", "deg", "-17°", needed=True,
-          under=PEDAL),
-    Field("to", "pedal_to_rad", "Pedal to", "angle", "deg", "20°", needed=True, under=PEDAL),
+    Field("driver", "driver", "What moves it, through its whole travel", "thing",
+          under=PEDAL, things="turning"),
+    Field("sense", "sense", "Here it turns, as its control’s angle grows", "choice", under=PEDAL,
+          choices=(("1", "counter-clockwise"), ("-1", "clockwise"))),
+    Field("from", "pedal_from_rad", "Or: pedal from", "angle", "deg", "-17°", under=PEDAL),
+    Field("to", "pedal_to_rad", "Pedal to", "angle", "deg", "20°", under=PEDAL),
     Field(
         "adjustments", "adjustments_m", "Adjustments: how far each setting moves the pivot",
         "table", under=PEDAL,

@@ -7,9 +7,9 @@ from typing import Annotated
 
 from core.basis.forms import Named, Unit
 from core.basis.rules import rule
-from core.clearance.bays import Box, Point
 from core.clearance.reach import Item, Opening, Reach, reach
-from core.clearance.words import CAUTION
+from core.runs.bays import Box, Point
+from core.runs.words import CAUTION
 
 
 @dataclass(frozen=True)

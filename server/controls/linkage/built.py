@@ -9,10 +9,10 @@ from typing import Any
 from core.basis.quantities import parse, parse_range
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.clearance.bays import bays_of
 from core.controls.linkage.advising import Item
 from core.controls.linkage.document import Document
 from core.controls.rod_length import Engagement, engagement, rod_step
+from core.runs.bays import bays_of
 from server.aircraft.models import Bay
 from server.controls.linkage import shapes
 from server.controls.linkage.models import Mechanism, Rod

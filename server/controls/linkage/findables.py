@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from core.clearance.bays import bays_of
+from core.runs.bays import bays_of
 from server.aircraft.models import Bay
 from server.controls.linkage.models import Body, Rod
 from server.controls.models import Control

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -15,11 +14,11 @@ from core.basis.vectors import cross, minus, size
 from core.basis.verdicts import Verdict, judge
 from core.controls.linkage.cautions import DEAD_CENTRE, TRANSMISSION, rod_cautions
 from core.controls.linkage.document import Document
-from core.controls.linkage.lockup import first_lock
 from core.controls.linkage.rod_ends import rod_states
 from core.controls.linkage.solving import Motion, gear, solve
-from core.controls.linkage.stops import Direction, stops
+from core.controls.linkage.stops import Direction, stops_of
 from core.controls.linkage.surface_travel import reached
+from core.controls.linkage.turning import free_range
 from core.controls.travel import direction
 from server.controls.linkage import shapes
 from server.controls.models import Control, Requirement
@@ -97,15 +96,12 @@ def _axis(
     d: Document, name: str, count: int, index: int, lengths: Mapping[str, float] | None
 ) -> tuple[shapes.AxisShown, Any]:
     use = d.inputs[name]
-    ends, limited = [], []
-    for side in (-1, 1):
-        lock = first_lock(d.plan, name, side * use.limit, None, lengths)
-        ends.append(lock.input if lock else side * use.limit)
-        if lock:
-            limited.append(
-                f"{'plus' if side > 0 else 'minus'}: rod {lock.rod} locks at"
-                f" {lock.input * per(use.unit):.1f} {shown_unit(use.unit)}"
-            )
+    ends, rods = free_range(d, name, lengths)
+    limited = [
+        f"{'plus' if side > 0 else 'minus'}: rod {rod} locks at"
+        f" {ends[side > 0] * per(use.unit):.1f} {shown_unit(use.unit)}"
+        for side, rod in rods.items()
+    ]
     steps = ALONE if count == 1 else (FIRST, SECOND)[index]
     values = np.linspace(ends[0], ends[1], steps)
     shown = shapes.AxisShown(
@@ -259,10 +255,8 @@ def _stops(
     stops_at: Mapping[str, float] | None,
 ) -> shapes.StopsShown:
     b = d.bench(name)
-    if stops_at:
-        b = replace(b, stops=tuple(replace(s, at=stops_at.get(s.id, s.at)) for s in b.stops))
     use = d.inputs[b.input]
-    found = stops(b, lengths, throw_tol=use.throw_tol)
+    found = stops_of(d, name, lengths, stops_at)
     unit = d.mechanism.body(d.mechanism.outputs[name].body).unit
     kinds = {s.id: s.kind for s in b.stops}
     ways = [("plus", found.plus), ("minus", found.minus)]

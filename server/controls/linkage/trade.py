@@ -7,7 +7,7 @@ from typing import Any
 
 from core.basis.checks import Check
 from core.basis.verdicts import Verdict
-from core.clearance.bays import Box
+from core.runs.bays import Box
 from server.aircraft.models import Bay
 from server.controls.linkage.built import built_rod, judged_end, rig_of
 from server.controls.linkage.models import Body, Mechanism, PartCheck, Rod

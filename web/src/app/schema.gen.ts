@@ -2876,6 +2876,30 @@ export interface components {
      * @enum {string}
      */
     GearEnum: "nose wheel" | "tailwheel";
+    /**
+     * @description * `` - not said
+     *     * `none` - no guard
+     *     * `grommet` - a grommet
+     *     * `bulkhead_fitting` - a bulkhead fitting
+     *     * `pass_through` - a pass-through seal
+     *     * `fairlead` - a fairlead
+     * @enum {string}
+     */
+    GuardEnum:
+      "none" | "grommet" | "bulkhead_fitting" | "pass_through" | "fairlead";
+    /** @description A hole in a plate as typed; lengths in the aircraft's unit. */
+    HoleInRequest: {
+      id: string;
+      station: string;
+      y: string;
+      z: string;
+      d: string;
+      /** @default bulkhead */
+      plate?: components["schemas"]["PlateEnum"];
+      /** @default  */
+      guard?:
+        components["schemas"]["GuardEnum"] | components["schemas"]["BlankEnum"];
+    };
     /** @description How it was ended. */
     HowInRequest: {
       /** @default  */
@@ -3050,6 +3074,11 @@ export interface components {
     LengthUnitEnum: "mm" | "in";
     /** @description A tube as typed; lengths in the aircraft's unit. Blank: nobody said it. */
     LineInRequest: {
+      holes?: components["schemas"]["HoleInRequest"][];
+      /** @default false */
+      no_holes?: boolean;
+      /** @default  */
+      edge_gap?: string;
       /** @default 0 */
       version?: number;
       name: string;
@@ -3524,6 +3553,11 @@ export interface components {
     };
     /** @description A tube as typed; lengths in the aircraft's unit. Blank: nobody said it. */
     PatchedLineInRequest: {
+      holes?: components["schemas"]["HoleInRequest"][];
+      /** @default false */
+      no_holes?: boolean;
+      /** @default  */
+      edge_gap?: string;
       /** @default 0 */
       version?: number;
       name?: string;
@@ -3737,6 +3771,12 @@ export interface components {
       shows?:
         components["schemas"]["ShowsEnum"] | components["schemas"]["BlankEnum"];
     };
+    /**
+     * @description * `bulkhead` - bulkhead
+     *     * `rib` - rib
+     * @enum {string}
+     */
+    PlateEnum: "bulkhead" | "rib";
     /** @description Clearance at each rod, both ends together, as typed. */
     PlayInRequest: {
       output: string;
@@ -6144,7 +6184,10 @@ export interface components {
       label: string;
       text: string;
     };
-    /** @description One thing asked; `limit`: needs its document; `under`: its heading. */
+    /**
+     * @description One thing asked; `limit`: needs its document; `under`: its heading; `things`: among which
+     *         of the page's things it chooses.
+     */
     WorksheetsFieldShown: {
       key: string;
       label: string;
@@ -6155,6 +6198,7 @@ export interface components {
       choices: components["schemas"]["WorksheetsChoiceShown"][];
       limit: boolean;
       under: string;
+      things: string;
       columns: components["schemas"]["WorksheetsColumnShown"][];
     };
     /** @description A kind of worksheet. */
@@ -6219,6 +6263,9 @@ export interface components {
       count: number;
       results: components["schemas"]["WorksheetsSheetRow"][];
       kinds: components["schemas"]["WorksheetsKindShown"][];
+      things: {
+        [key: string]: components["schemas"]["WorksheetsChoiceShown"][];
+      };
     };
     /** @description A filled-in beginning. */
     WorksheetsStarterShown: {

@@ -20,14 +20,11 @@ import "./lines.css";
 const PARTS = ["tubes", "hoses", "fuel", "brakes", "air data", "tanks", "fittings"];
 
 export function LinesPage() {
-  const { aircraft } = useOutletContext<FrameContext>();
   const [search] = useSearchParams();
-  const lines = useLines(aircraft.slug);
   const part = (search.get("part") ?? "").replaceAll("-", " ");
-  const tubes = (lines.data?.results ?? []).map((r) => ({ value: r.slug, word: r.name }));
   if (!PARTS.includes(part)) return <Tubes />;
   return (
-    <SheetsPart key={part} trade="lines" part={part} things={tubes} figures={FIGURES}>
+    <SheetsPart key={part} trade="lines" part={part} figures={FIGURES}>
       <Parts now={part} />
     </SheetsPart>
   );

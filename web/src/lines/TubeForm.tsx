@@ -4,10 +4,12 @@ import { useOutletContext } from "react-router";
 import Button from "react-bootstrap/Button";
 
 import type { Line } from "../app/api";
+import type { components } from "../app/schema.gen";
 import type { FrameContext } from "../app/Frame";
 import { useSources } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
+import { type Row, TableField } from "../kit/TableField";
 import { RouteDrawing } from "./RouteDrawing";
 import { Choice, Fields, same, TextArea, TextField, Tick } from "../kit/fields";
 
@@ -31,9 +33,11 @@ const EMPTY = {
   start_straight: "",
   end_straight: "",
   supports: "",
+  edge_gap: "",
   page: "",
 };
 type Values = typeof EMPTY;
+type HoleTyped = components["schemas"]["HoleInRequest"];
 
 const WAYS = [
   { value: "corners", word: "its corners in the aircraft" },
@@ -56,6 +60,31 @@ const ROUTE: Record<string, [string, string]> = {
   ],
 };
 
+/** The holes that it goes through. */
+const HOLES = [
+  ["id", "Hole", "rib 1"],
+  ["station", "Station", "2050"],
+  ["y", "Butt line", "-110"],
+  ["z", "Water line", "200"],
+  ["d", "Diameter", "18"],
+].map(([key = "", label = "", hint = ""]) => ({
+  ...{ key, label, hint, of: "length", unit: "", needed: true, choices: [] },
+}));
+const PLATE = {
+  ...{ key: "plate", label: "In a", hint: "", of: "choice", unit: "", needed: false },
+  choices: ["bulkhead", "rib"].map((x) => ({ value: x, word: x })),
+};
+const GUARD = {
+  ...{ key: "guard", label: "Its edge", hint: "", of: "choice", unit: "", needed: false },
+  choices: [
+    { value: "grommet", word: "a grommet" },
+    { value: "bulkhead_fitting", word: "a bulkhead fitting" },
+    { value: "pass_through", word: "a pass-through seal" },
+    { value: "fairlead", word: "a fairlead" },
+    { value: "none", word: "no guard" },
+  ],
+};
+
 const BENDER = [
   ["start_allowance", "Extra tube at the start", "4 mm"],
   ["end_allowance", "Extra tube at the far end", "4 mm"],
@@ -66,6 +95,12 @@ const BENDER = [
   ["start_straight", "First straight: flare, sleeve and nut need", "30 mm"],
   ["end_straight", "Last straight needs", "30 mm"],
 ] as const;
+
+/** Rows in which something stands, without their empty cells. */
+const said = (rows: Row[]): Row[] =>
+  rows
+    .map((row) => Object.fromEntries(Object.entries(row).filter(([, x]) => x.trim())))
+    .filter((row) => Object.keys(row).length > 0);
 
 function typed(one: Line): Values {
   const kept = Object.entries(one.typed).filter(([k, v]) => k in EMPTY && typeof v === "string");
@@ -81,13 +116,15 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
   const [former, setFormer] = useState(Boolean(one?.typed.on_former));
   const [held, setHeld] = useState(Boolean(one?.typed.held));
   const begun = one?.source ? String(one.source) : "";
+  const [holes, setHoles] = useState<Row[]>((one?.typed.holes as Row[] | undefined) ?? []);
+  const [noHoles, setNoHoles] = useState(Boolean(one?.typed.no_holes));
   const [source, setSource] = useState(begun);
   const [reason, setReason] = useState("");
   const unit = aircraft.length_unit;
   const set = (key: keyof Values) => (x: string) => setV({ ...v, [key]: x });
   // The maker's figures and their document are limits: who changes them says why.
   const was = one && typed(one);
-  const limits = ["min_radius", "max_spacing", "page"] as const;
+  const limits = ["min_radius", "max_spacing", "edge_gap", "page"] as const;
   const otherwise = was && (source !== begun || limits.some((k) => v[k] !== was[k]));
   const keep = async () => {
     const body = {
@@ -97,6 +134,8 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
       material: v.material as "steel",
       on_former: former,
       held,
+      holes: said(holes) as HoleTyped[],
+      no_holes: noHoles,
       source: source ? Number(source) : null,
       reason,
     };
@@ -176,13 +215,24 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
         />
         <Tick label="Its ends alone hold it" value={held} set={setHeld} />
       </div>
+      <details open={holes.length > 0 || noHoles}>
+        <summary>What it goes through</summary>
+        <TableField
+          label={`Round holes that it goes through, ${unit}; a bulkhead stands at its station, a rib at its butt line`}
+          columns={[...HOLES, PLATE, GUARD]}
+          rows={holes}
+          set={setHoles}
+          needed={false}
+        />
+        <Tick label="It goes through no bulkhead and no rib" value={noHoles} set={setNoHoles} />
+      </details>
       <details open={BENDER.some(([key]) => v[key] !== "")}>
         <summary>Bender, fittings and springback</summary>
         <div className="inline-form">
           <Fields of={BENDER} values={v} set={setV} />
         </div>
       </details>
-      <details open={v.min_radius !== "" || v.max_spacing !== ""}>
+      <details open={[v.min_radius, v.max_spacing, v.edge_gap].some((x) => x !== "")}>
         <summary>The maker’s own figures</summary>
         <div className="inline-form">
           <TextField label="Least bend radius" value={v.min_radius} set={set("min_radius")} />
@@ -190,6 +240,11 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
             label="Greatest span between clamps"
             value={v.max_spacing}
             set={set("max_spacing")}
+          />
+          <TextField
+            label="Gap to a bare edge that needs no guard"
+            value={v.edge_gap}
+            set={set("edge_gap")}
           />
           <Choice
             label="From"
@@ -206,7 +261,8 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
           <TextField sentence label="Why it is changed" value={reason} set={setReason} />
         )}
         <p className="quiet">
-          Without them AC 43.13-1B tables 9-2 and 9-3 count. Confirm against the current edition.
+          Without them AC 43.13-1B tables 9-2 and 9-3 count for bends and clamps; for edges none is
+          built in. Confirm against the current edition.
         </p>
       </details>
       <div className="buttons">

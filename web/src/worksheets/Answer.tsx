@@ -6,10 +6,20 @@ import { CheckList } from "../marks/CheckList";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
 
-export type Figure = ComponentType<{ figure: Record<string, unknown>; worked: SheetWorked }>;
+export type Figure = ComponentType<{
+  figure: Record<string, unknown>;
+  worked: SheetWorked;
+  /** Moves what is drawn: the field and what is typed in it. Only where a sheet is being made. */
+  place?: ((key: string, text: string) => void) | undefined;
+}>;
 export type Figures = Partial<Record<string, Figure>>;
 
-export function Answer(p: { worked: SheetWorked; Figure: Figure | undefined; checks?: boolean }) {
+export function Answer(p: {
+  worked: SheetWorked;
+  Figure: Figure | undefined;
+  checks?: boolean;
+  place?: (key: string, text: string) => void;
+}) {
   const { worked, Figure } = p;
   return (
     <div role="status" className="sheet-answer">
@@ -20,7 +30,7 @@ export function Answer(p: { worked: SheetWorked; Figure: Figure | undefined; che
         </>
       )}
       {Figure && Object.keys(worked.figure).length > 0 && (
-        <Figure figure={worked.figure} worked={worked} />
+        <Figure figure={worked.figure} worked={worked} place={p.place} />
       )}
       {"rows" in worked.figure && <SideBySide figure={worked.figure} />}
       {worked.facts.length > 0 && (

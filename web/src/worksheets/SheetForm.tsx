@@ -9,23 +9,26 @@ import {
   type Worksheet,
   type SheetField,
   type SheetKind,
+  type SheetsPage,
   type SheetWorked,
 } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useSources } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
-import { Choice, type Option, TextField, Tick } from "../kit/fields";
+import { Choice, TextField, Tick } from "../kit/fields";
 import { Answer, type Figures } from "./Answer";
-import { choicesOf, type Row, TableField } from "./TableField";
+import { choicesOf, type Row, TableField } from "../kit/TableField";
 
 export type Typed = Record<string, string | Row[]>;
 const PAUSE = 700;
 
+type Things = SheetsPage["things"];
+
 export function SheetForm(p: {
   kind: SheetKind;
   one?: Worksheet;
-  things: Option[];
+  things: Things;
   figures: Figures;
   done: (slug: string) => void;
 }) {
@@ -166,7 +169,12 @@ export function SheetForm(p: {
       {tried && (
         <section aria-label="Worked out, not kept" className="tried">
           <h2>Worked out, not kept</h2>
-          <Answer worked={tried} Figure={p.figures[p.kind.id]} checks />
+          <Answer
+            worked={tried}
+            Figure={p.figures[p.kind.id]}
+            checks
+            place={(key, text) => setV((was) => ({ ...was, [key]: text }))}
+          />
         </section>
       )}
     </>
@@ -237,7 +245,7 @@ function Group(p: { head: string; open: boolean; children: React.ReactNode }) {
 function One(p: {
   field: SheetField;
   unit: string;
-  things: Option[];
+  things: Things;
   value: string | Row[] | undefined;
   set: (x: string | Row[]) => void;
 }) {
@@ -254,7 +262,7 @@ function One(p: {
     );
   const value = typeof p.value === "string" ? p.value : "";
   const label = `${measured(f, p.unit)}${f.needed ? " *" : ""}`;
-  const options = f.of === "thing" ? p.things : choicesOf(f);
+  const options = f.of === "thing" ? (p.things[f.things] ?? []) : choicesOf(f);
   if (f.of === "thing" || options.length)
     return (
       <Choice

@@ -9,7 +9,6 @@ import { useWorksheet, useWorksheets } from "../app/queries";
 import { Change } from "../kit/Change";
 import { TakeIt } from "../kit/TakeIt";
 import { TakeAway } from "../kit/TakeAway";
-import type { Option } from "../kit/fields";
 import { CheckList } from "../marks/CheckList";
 import { Caution, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
@@ -22,8 +21,6 @@ import "./worksheets.css";
 type PartProps = {
   trade: string;
   part: string;
-  /** What its fields may be about. */
-  things: Option[];
   figures: Figures;
   children?: React.ReactNode;
 };
@@ -53,7 +50,7 @@ export function SheetsPart(p: PartProps) {
           <SheetForm
             key={making.id}
             kind={making}
-            things={p.things}
+            things={sheets.data?.things ?? {}}
             figures={p.figures}
             done={go}
           />
@@ -64,7 +61,7 @@ export function SheetsPart(p: PartProps) {
                 key={`${chosen} ${sheet.data.version}`}
                 kind={kind}
                 one={sheet.data}
-                things={p.things}
+                things={sheets.data?.things ?? {}}
                 figures={p.figures}
                 done={() => setChanging("")}
               />

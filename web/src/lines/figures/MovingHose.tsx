@@ -1,5 +1,5 @@
 /** A hose through travel: every shape that it takes, the one at the slider in full. */
-import { useState } from "react";
+import { type PointerEvent, useState } from "react";
 
 import type { Figure } from "../../worksheets/Answer";
 
@@ -10,6 +10,14 @@ type Drawn = {
   worst: number;
   obstacles: { at_mm: number[]; radius_mm: number }[];
   od_mm: number;
+  grips: Grip[];
+};
+type Grip = { key: string; word: string; at_mm: number[] };
+const KEYS: Record<string, [number, number]> = {
+  ArrowLeft: [-1, 0],
+  ArrowRight: [1, 0],
+  ArrowUp: [0, 1],
+  ArrowDown: [0, -1],
 };
 const WORDS: Record<string, string> = {
   none: "right",
@@ -20,11 +28,12 @@ const WORDS: Record<string, string> = {
   no_curve: "nearly taut, or its ends point the wrong way",
 };
 
-export const MovingHose: Figure = ({ figure }) => {
-  const { shapes, worst, obstacles, od_mm } = figure as unknown as Drawn;
+export const MovingHose: Figure = ({ figure, place }) => {
+  const { shapes, worst, obstacles, od_mm, grips } = figure as unknown as Drawn;
   const [at, setAt] = useState<number | null>(null);
   const chosen = shapes[Math.min(at ?? worst, shapes.length - 1)];
-  const every = [...shapes.flatMap((s) => s.path_mm), ...obstacles.map((o) => o.at_mm)];
+  const marks = place ? grips.map((g) => g.at_mm) : [];
+  const every = [...shapes.flatMap((s) => s.path_mm), ...obstacles.map((o) => o.at_mm), ...marks];
   const xs = every.map((q) => q[0] ?? 0);
   const ys = every.map((q) => -(q[1] ?? 0));
   const edge = od_mm + 15;
@@ -72,6 +81,7 @@ export const MovingHose: Figure = ({ figure }) => {
             strokeWidth={od_mm}
           />
         )}
+        {place && grips.map((g) => <Handle key={g.key} grip={g} size={width / 60} place={place} />)}
         <path className="ruler" d={`M${left + 8} ${top + height - 14}v5h100v-5`} />
         <text x={left + 114} y={top + height - 9} fontSize={text}>
           100 mm
@@ -79,7 +89,58 @@ export const MovingHose: Figure = ({ figure }) => {
       </svg>
       <figcaption className="quiet">
         To scale, in the plane of the pedal. Thin lines: every position looked at.
+        {place && " Drag a round handle, or focus it and use the arrow keys (Shift: 10 mm)."}
       </figcaption>
     </figure>
   );
 };
+
+/** A point that is dragged, or moved by a millimetre with the arrow keys. */
+function Handle(p: { grip: Grip; size: number; place: (key: string, text: string) => void }) {
+  const { key, word, at_mm } = p.grip;
+  const kept: [number, number] = [at_mm[0] ?? 0, at_mm[1] ?? 0];
+  const [drag, setDrag] = useState<[number, number] | null>(null);
+  // Where it was put, until the answer to that comes.
+  const [put, setPut] = useState<{ of: string; at: [number, number] } | null>(null);
+  const of = at_mm.join();
+  const [x, y] = drag ?? (put?.of === of ? put.at : kept);
+  const set = (at: [number, number]) => {
+    setPut({ of, at });
+    p.place(key, at.map((q) => `${q.toFixed(0)} mm`).join("; "));
+  };
+  const at = (e: PointerEvent<SVGCircleElement>): [number, number] => {
+    const matrix = e.currentTarget.getScreenCTM()?.inverse();
+    const q = new DOMPoint(e.clientX, e.clientY).matrixTransform(matrix);
+    return [q.x, -q.y];
+  };
+  const said = `${word}: ${x.toFixed(0)}; ${y.toFixed(0)} mm`;
+  return (
+    <circle
+      className="handle"
+      cx={x}
+      cy={-y}
+      r={p.size}
+      tabIndex={0}
+      role="button"
+      aria-label={said}
+      onPointerDown={(e) => {
+        e.currentTarget.setPointerCapture(e.pointerId);
+        setDrag(at(e));
+      }}
+      onPointerMove={(e) => drag && setDrag(at(e))}
+      onPointerUp={(e) => {
+        set(at(e));
+        setDrag(null);
+      }}
+      onKeyDown={(e) => {
+        const way = KEYS[e.key];
+        if (!way) return;
+        e.preventDefault();
+        const step = e.shiftKey ? 10 : 1;
+        set([x + way[0] * step, y + way[1] * step]);
+      }}
+    >
+      <title>{said}</title>
+    </circle>
+  );
+}

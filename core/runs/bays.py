@@ -11,7 +11,7 @@ from typing import Annotated
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite
 from core.basis.rules import rule
-from core.clearance.words import CAUTION
+from core.runs.words import CAUTION
 
 OUTSIDE = "outside all bays"
 _JOIN = 1e-9
