@@ -93,7 +93,7 @@ def _cases() -> dict[str, tuple[Case, ...]]:
     return {name: tuple(cases) for name, cases in found.items()}
 
 
-CAPABILITIES = ("controls", "cables", "hardware", "lines", "clearance", "signoff")
+CAPABILITIES = ("controls", "cables", "hardware", "lines", "wiring", "clearance", "signoff")
 
 
 def _gather() -> None:

@@ -35,7 +35,7 @@ class Plate:
 
     id: Annotated[str, "What it is called."]
     station: Annotated[float, "Where it stands.", Unit("m")]
-    outline: Annotated[Sequence[Sequence[float]], "Corners [butt line, water line], m."]
+    outline: Annotated[tuple[tuple[float, float], ...], "Corners [butt line, water line], m."]
     holes: Annotated[tuple[Round, ...], "Its round holes."]
 
 

@@ -18,7 +18,7 @@ from core.tests.test_tubes import refused, tubes, walked
 LINE = Line(
     "feed", "aluminium", 0.009525,
     ((2.05, -0.1, 0.18), (1.86, -0.1, 0.18), (1.78, -0.16, 0.22), (1.62, -0.16, 0.22)),
-    (0.03, 0.03), grip_m=0.05, start_straight_m=0.05, end_straight_m=0.05, supports_m=(0.2,),
+    (0.03, 0.03), grip_m=0.05, start_straight_m=0.05, end_straight_m=0.05, supports_m=(0.2,), holes=(),
 )  # fmt: skip
 
 
@@ -39,7 +39,7 @@ class Judged(TestCase):
         self.assertIs(said(other).verdict, Verdict.NOT_MEASURED)
         self.assertIs(said(other, "supports").verdict, Verdict.NOT_MEASURED)
         own = replace(other, min_radius_m=0.02, max_spacing_m=0.4, source="Drawing 28-1")
-        self.assertEqual([c.verdict for c in judge(own)], [Verdict.IN] * 2)
+        self.assertEqual([c.verdict for c in judge(own)], [Verdict.IN] * 3)
         self.assertEqual(said(own).origins["min_radius_m"], "Drawing 28-1")
 
     def test_each_fault_is_told_with_where_it_is(self):

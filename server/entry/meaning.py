@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
+from datetime import date
 from typing import Any
 
 from core.basis.checks import Check
@@ -23,6 +25,9 @@ from server.instruments.models import Instrument
 from server.kit.records import held
 from server.lines.testing import events_of, worked
 from server.runs.models import Run
+from server.worksheets.again import with_readings
+from server.worksheets.models import Worksheet
+from server.worksheets.working import worked as worked_sheet
 
 PAGES = (
     "lane",
@@ -71,7 +76,7 @@ def names_of(aircraft: Aircraft) -> Names:
         (*PAGES, *controls),
         tuple(Joint.objects.filter(aircraft=aircraft).values_list("slug", "name")),
         tuple(Bay.objects.filter(aircraft=aircraft).values_list("slug", "name")),
-        tuple(Run.objects.filter(aircraft=aircraft).values_list("slug", "name")),
+        tuple(_leaky(aircraft)),
     )
 
 
@@ -182,8 +187,43 @@ def _loose(aircraft: Aircraft, loose: Loose, bay: str) -> Understood:
     )
 
 
+SHEET = "sheet:"
+
+
+def _leaky(aircraft: Aircraft) -> Iterable[tuple[str, str]]:
+    """What can be tested for leaks: lines, and tanks by their sheets."""
+    yield from Run.objects.filter(aircraft=aircraft).values_list("slug", "name")
+    for w in Worksheet.objects.filter(aircraft=aircraft, kind="tank leak"):
+        yield f"{SHEET}{w.slug}", w.name
+
+
+def _tank(aircraft: Aircraft, said: Leak) -> Understood:
+    """The tank's sheet with what was read now; judged before it is kept."""
+    slug = said.line.removeprefix(SHEET)
+    w = Worksheet.objects.select_related("source", "aircraft").get(aircraft=aircraft, slug=slug)
+    typed = {"minutes": said.minutes, "start": said.gauge[0], "end": said.gauge[1]}
+    typed["start_t"], typed["end_t"] = said.temperature
+    if said.barometer:
+        typed["start_b"], typed["end_b"] = said.barometer
+    else:
+        # Nobody read the weather: the test stands, and says that it settles nothing without.
+        typed["start_b"], typed["u_b"] = w.typed["end_b"], ""
+    after = with_readings(w, typed)["typed"]
+    checks = worked_sheet(aircraft, w.of, w.name, after, date.today(), w.cited).checks
+    return Understood(
+        "leak test",
+        f"{w.name}, leak test",
+        path=f"worksheets/{w.slug}/readings",
+        body={"typed": typed},
+        undo_path=f"worksheets/{w.slug}/undo",
+        would=next(iter(checks), None),
+    )
+
+
 def _leak(aircraft: Aircraft, said: Leak) -> Understood:
-    """As the line was tested last, with what was read now; judged before it is kept."""
+    """As it was tested last, with what was read now; judged before it is kept."""
+    if said.line.startswith(SHEET):
+        return _tank(aircraft, said)
     run = Run.objects.get(aircraft=aircraft, slug=said.line)
     last = next((e for e in reversed(held(events_of(run))) if e.doing == "leak test"), None)
     if last is None:

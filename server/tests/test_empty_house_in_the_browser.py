@@ -77,6 +77,8 @@ class EmptyHouse(InTheBrowser):
         self.fill("New document", New_document="Drawing 27", Revision="A")
         self.form("New document").get_by_role("button", name=re.compile("Add")).click()
         asked = self.form("New requirement")
+        asked.wait_for()
+        self.page.wait_for_load_state("networkidle")
         asked.get_by_label(re.compile("^Position")).select_option("up_stop")
         for label, text in (("Asked, °", "26"), ("Plus, °", "2"), ("Minus, °", "1")):
             asked.get_by_label(label).fill(text)

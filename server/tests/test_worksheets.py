@@ -144,6 +144,30 @@ class Worksheets(Writing):
         after = self.get(f"worksheets/{made['slug']}")["worked"]["figure"]["shapes"]
         self.assertNotEqual([s["pedal_deg"] for s in after], [s["pedal_deg"] for s in shapes])
 
+    def test_a_tank_is_tested_in_one_line_judged_before_and_taken_back(self):
+        tank = Worksheet.objects.get(kind="tank leak")
+        before = self.get(f"worksheets/{tank.slug}")
+        line = f"leak {tank.name} 20 min 3.1 kPa 2.9 kPa 14 C 15 C"
+        seen = self.post("entry", {"line": line}, 200)
+        self.assertEqual((seen["kind"], seen["would"]["verdict"]), ("leak test", "not measured"))
+        line += f" {tank.typed['start_b']} {tank.typed['end_b']}"
+        seen = self.post("entry", {"line": line}, 200)
+        self.assertEqual(seen["would"]["verdict"], "out")
+        kept = self.post(seen["path"], seen["body"])
+        self.assertEqual(kept["worked"]["checks"][0]["said"], seen["would"]["said"])
+        self.assertEqual(kept["typed"], before["typed"] | seen["body"]["typed"])
+        back = self.post(seen["undo_path"], {})
+        self.assertEqual(
+            (back["typed"], back["verdict"], back["version"]),
+            (before["typed"], before["verdict"], before["version"] + 2),
+        )
+        self.assertIn("taken back", Change.objects.latest("pk").said)
+        for body, field in (({"allowed": "9"}, "allowed"), ({"colour": "1"}, "colour")):
+            answer = self.post(f"worksheets/{tank.slug}/readings", {"typed": body}, 422)
+            self.assertEqual(answer["field"], field)
+        made = self.sheet()
+        self.post(f"worksheets/{made['slug']}/undo", {}, 422)
+
     def test_a_bay_that_a_sheet_was_put_in_stays(self):
         self.sheet(bays=["nose"])
         version = next(b["version"] for b in self.get()["bays"] if b["slug"] == "nose")

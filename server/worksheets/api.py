@@ -28,7 +28,8 @@ from server.worksheets.models import Worksheet
 from server.worksheets.working import bays_of, limits_told, told, worked
 
 
-def _locked(who: Member, at: Mapping[str, Any]) -> Worksheet:
+def locked(who: Member, at: Mapping[str, Any]) -> Worksheet:
+    """The sheet of an address, held until the write is done."""
     rows = Worksheet.objects.select_for_update()
     found = rows.filter(aircraft=who.aircraft, slug=at["sheet"]).first()
     if found is None:
@@ -37,11 +38,13 @@ def _locked(who: Member, at: Mapping[str, Any]) -> Worksheet:
     return found
 
 
-def _bays(w: Worksheet) -> set[str]:
+def bays_now(w: Worksheet) -> set[str]:
+    """Where it stands."""
     return set(bays_of(w, tuple(b.id for b in boxes_of(w.aircraft_id))))
 
 
-def _tell(act: Act, said: str, bays: set[str]) -> None:
+def tell(act: Act, said: str, bays: set[str]) -> None:
+    """In the record, in its bays."""
     w = act.subject
     words = f"{w.of.title}, {w.name}: {said}"
     note(act.who.aircraft, act.who.person, "worksheet", words, sorted(bays), w.link)
@@ -53,13 +56,13 @@ def _enter(act: Act) -> None:
     w.slug = slug_for(Worksheet, act.who.aircraft, w.name)
     w.changed_at = datetime.now(UTC)
     w.save()
-    _tell(act, "entered", _bays(w))
+    tell(act, "entered", bays_now(w))
 
 
 def _change(act: Act) -> None:
     """Told with what it was; a limit or its document has a reason."""
     w = act.subject
-    bays, was, limits = _bays(w), told(w), limits_told(w)
+    bays, was, limits = bays_now(w), told(w), limits_told(w)
     put(w, act.given)
     said = changed(was, told(w))
     if other := changed(limits, limits_told(w)):
@@ -67,10 +70,11 @@ def _change(act: Act) -> None:
         said = "; ".join(x for x in (f"{other}, because {why}", said) if x)
     w.version, w.changed_by = w.version + 1, act.who.person
     w.save()
-    _tell(act, said or "kept as it was", bays | _bays(w))
+    tell(act, said or "kept as it was", bays | bays_now(w))
 
 
-def _answer(act: Act) -> shapes.SheetShown:
+def shown_now(act: Act) -> shapes.SheetShown:
+    """The sheet as it is after a write."""
     return shapes.shown(act.subject)
 
 
@@ -92,7 +96,7 @@ class WorksheetsView(APIView):
             forms.SheetIn,
             lambda who, at: Worksheet(aircraft=who.aircraft, changed_by=who.person),
             _enter,
-            _answer,
+            shown_now,
             shapes.SheetShown,
         ),
         "A new sheet, worked out and kept.",
@@ -116,9 +120,9 @@ class WorksheetView(APIView):
         Write(
             ("measure",),
             forms.SheetIn,
-            _locked,
+            locked,
             _change,
-            _answer,
+            shown_now,
             shapes.SheetShown,
             200,
             shown=shapes.shown,
@@ -148,6 +152,6 @@ class WorksheetRemovalView(APIView):
     """Taking a worksheet away."""
 
     post = writes(
-        removal("worksheet", _locked, before=lambda act, w: _bays(w), may="measure"),
+        removal("worksheet", locked, before=lambda act, w: bays_now(w), may="measure"),
         "With its version and the reason; it stays in the record.",
     )

@@ -8,6 +8,10 @@ from server.config.forms import Form
 from server.config.text import Text, text
 
 
+class TypedField(serializers.JSONField):
+    """What was typed, by the kind's fields."""
+
+
 class TryIn(Form):
     """A sheet that is worked out and not kept. typed: by the kind's fields; a table is a list of
     rows."""

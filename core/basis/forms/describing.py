@@ -33,6 +33,8 @@ def field_schema(f: Field) -> dict[str, Any]:
     nullable = f.optional or not f.required
     if nullable and "type" in found:
         found["type"] = [found["type"], "null"]
+    if nullable and "enum" in found:
+        found["enum"] = [*found["enum"], None]
     if f.words:
         found["enum"] = [*f.words, *([None] if nullable else [])]
     if f.doc:

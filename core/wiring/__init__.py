@@ -1,0 +1,1 @@
+"""Wiring: gauges, protection, loads, bundles, grounds, connectors, tests, fields, antennas."""

@@ -1,0 +1,130 @@
+"""Straight pieces in space: how far apart, and how much of one lies near another."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Sequence
+
+from core.basis.refused import Refused, finite
+
+Point = tuple[float, float, float]
+Piece = tuple[Point, Point]
+Line = list[Piece]
+FLAT = 1e-14
+
+
+def point(value: Sequence[float], field: str) -> Point:
+    """Three finite numbers; refuses any other."""
+    if not isinstance(value, (list, tuple)) or len(value) != 3:
+        raise Refused(field, "must be three numbers: aft, right, up")
+    return finite(value[0], field), finite(value[1], field), finite(value[2], field)
+
+
+def line(points: Sequence[Sequence[float]], field: str = "points_m", at_least: int = 2) -> Line:
+    """The pieces between points; of a single one a piece without length."""
+    if len(points) < at_least:
+        raise Refused(field, f"needs at least {at_least} points")
+    at = [point(p, field) for p in points]
+    return list(itertools.pairwise(at)) or [(at[0], at[0])]
+
+
+def minus(a: Point, b: Point) -> Point:
+    """a - b."""
+    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
+
+
+def dot(a: Point, b: Point) -> float:
+    """a · b."""
+    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+
+
+def cross(a: Point, b: Point) -> Point:
+    """a × b."""
+    return a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]
+
+
+def length(piece: Piece) -> float:
+    """Of a piece, m."""
+    return math.dist(*piece)
+
+
+def to_piece(p: Point, piece: Piece) -> float:
+    """From a point to a piece, m."""
+    d = minus(piece[1], piece[0])
+    square = dot(d, d)
+    t = min(1.0, max(0.0, dot(minus(p, piece[0]), d) / square)) if square > 0.0 else 0.0
+    a = piece[0]
+    return math.dist(p, (a[0] + t * d[0], a[1] + t * d[1], a[2] + t * d[2]))
+
+
+def distance(a: Piece, b: Piece) -> float:
+    """Between two pieces, m: the least of their ends' and, where they cross, of their insides'."""
+    found = min(to_piece(a[0], b), to_piece(a[1], b), to_piece(b[0], a), to_piece(b[1], a))
+    u, v, w = minus(a[1], a[0]), minus(b[1], b[0]), minus(a[0], b[0])
+    uu, vv, uv = dot(u, u), dot(v, v), dot(u, v)
+    area = uu * vv - uv * uv
+    if area > FLAT * uu * vv:
+        s = (uv * dot(v, w) - vv * dot(u, w)) / area
+        t = (uu * dot(v, w) - uv * dot(u, w)) / area
+        if 0.0 <= s <= 1.0 and 0.0 <= t <= 1.0:
+            n = cross(u, v)
+            found = min(found, abs(dot(w, n)) / math.sqrt(dot(n, n)))
+    return found
+
+
+def near(start: Point, way: Point, piece: Piece, within: float) -> tuple[float, float] | None:
+    """From where to where start + t way lies within a distance of a piece (one stretch, for what
+    lies near a piece is convex); None: nowhere, or only touching."""
+    roots = [t for end in piece for t in _sphere(minus(start, end), way, within)]
+    axis = minus(piece[1], piece[0])
+    square = dot(axis, axis)
+    if square > 0.0:
+        roots += _tube(minus(start, piece[0]), way, axis, square, within)
+    on_it = [t for t in roots if to_piece(_at(start, way, t), piece) <= within * (1 + 1e-9) + 1e-15]
+    if len(on_it) < 2 or min(on_it) == max(on_it):
+        return None
+    return min(on_it), max(on_it)
+
+
+def _at(start: Point, way: Point, t: float) -> Point:
+    return start[0] + t * way[0], start[1] + t * way[1], start[2] + t * way[2]
+
+
+def _roots(a: float, b: float, c: float) -> Iterable[float]:
+    """Of a t² + 2 b t + c."""
+    square = b * b - a * c
+    if a > 0.0 and square >= 0.0:
+        yield (-b - math.sqrt(square)) / a
+        yield (-b + math.sqrt(square)) / a
+
+
+def _sphere(to: Point, way: Point, radius: float) -> Iterable[float]:
+    return _roots(dot(way, way), dot(to, way), dot(to, to) - radius * radius)
+
+
+def _tube(to: Point, way: Point, axis: Point, square: float, radius: float) -> Iterable[float]:
+    along_way, along_to = dot(way, axis) / square, dot(to, axis) / square
+    w = minus(way, (axis[0] * along_way, axis[1] * along_way, axis[2] * along_way))
+    p = minus(to, (axis[0] * along_to, axis[1] * along_to, axis[2] * along_to))
+    return _roots(dot(w, w), dot(p, w), dot(p, p) - radius * radius)
+
+
+def inside(piece: Piece, other: Piece, within: float) -> tuple[float, float] | None:
+    """The share of a piece (from, to) within a distance of another; None: nothing of it."""
+    found = near(piece[0], minus(piece[1], piece[0]), other, within)
+    if found is None:
+        return None
+    low, high = max(0.0, found[0]), min(1.0, found[1])
+    return (low, high) if high > low else None
+
+
+def merged(stretches: Iterable[tuple[float, float]]) -> list[tuple[float, float]]:
+    """Stretches that overlap put together, in order."""
+    found: list[tuple[float, float]] = []
+    for low, high in sorted(stretches):
+        if found and low <= found[-1][1]:
+            found[-1] = (found[-1][0], max(found[-1][1], high))
+        else:
+            found.append((low, high))
+    return found
