@@ -1,4 +1,5 @@
-"""Sow faults into a copy and see which the tests find: `bin/sow core|server [COUNT] [SEED]`.
+"""Sow faults into a copy and see which the tests find: `bin/sow core|server [COUNT] [SEED]
+[--within core/lines core/runs]`.
 
 What cannot make a difference is set aside in `equivalent.txt`, a line each: file, what stood
 there, what it became, and why that is the same.
@@ -126,9 +127,11 @@ def main() -> int:
     parser.add_argument("part", choices=sorted(WANTED))
     parser.add_argument("count", nargs="?", type=int, default=100)
     parser.add_argument("seed", nargs="?", type=int, default=1)
+    parser.add_argument("--within", nargs="+", default=[""], help="only files that begin so")
     asked = parser.parse_args()
+    within = tuple(asked.within)
     aside = {line.rpartition(" | ")[0] for line in ASIDE.read_text().splitlines()}
-    every = [f for f in field(asked.part) if f.name not in aside]
+    every = [f for f in field(asked.part) if f.name not in aside and f.file.startswith(within)]
     sown = random.Random(asked.seed).sample(every, min(asked.count, len(every)))
     fallen: Counter[str] = Counter()
     with tempfile.TemporaryDirectory(prefix="sow-") as folder:
