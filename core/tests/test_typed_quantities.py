@@ -39,6 +39,9 @@ EXACT = {
     ("speed", "mph"): 5280 * 12 * INCH / 3600, ("speed", "ft/min"): 12 * INCH / 60,
     ("flow", "l/h"): 1e-3 / 3600, ("flow", "l/min"): 1e-3 / 60, ("flow", "ml/min"): 1e-6 / 60,
     ("flow", "gal/h"): 231 * INCH**3 / 3600,
+    ("current", "A"): 1.0, ("current", "mA"): 1e-3, ("voltage", "V"): 1.0, ("voltage", "mV"): 1e-3,
+    ("resistance", "ohm"): 1.0, ("resistance", "mohm"): 1e-3, ("resistance", "kohm"): 1e3,
+    ("resistance", "Mohm"): 1e6, ("time", "s"): 1.0, ("time", "min"): 60.0, ("time", "h"): 3600.0,
 }  # fmt: skip
 # The ways each unit may be written.
 SPELT = {
@@ -50,7 +53,9 @@ SPELT = {
     "hPa": ["hPa", "mbar"], "l": ["l", "litre"], "ml": ["ml", "cc"],
     "m/s": ["m/s"], "km/h": ["km/h", "kmh"], "kt": ["kt", "knots", "kn"], "mph": ["mph"],
     "ft/min": ["ft/min", "fpm"], "l/h": ["l/h"], "l/min": ["l/min"], "ml/min": ["ml/min"],
-    "gal/h": ["gal/h", "gph"], "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
+    "A": ["A", "amps"], "mA": ["mA"], "V": ["V", "volts"], "mV": ["mV"], "ohm": ["ohm", "Ω"],
+    "mohm": ["mohm", "milliohm"], "kohm": ["kohm"], "Mohm": ["megohm"], "s": ["s", "seconds"],
+    "min": ["min", "minutes"], "h": ["h", "hours"], "gal/h": ["gal/h", "gph"], "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
 }  # fmt: skip
 
 

@@ -86,6 +86,7 @@ INSTALLED_APPS = [
     "server.runs",
     "server.worksheets",
     "server.lines",
+    "server.wires",
     "server.closing",
     "server.find",
     "server.entry",

@@ -20,7 +20,7 @@ AGO = "days ago: "
 
 def load_lines(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
     """Tubes with what was done to them, then the sheets."""
-    for t in data["tubes"]:
+    for t in data.get("tubes", []):
         done = t.pop("done", [])
         run = Run(aircraft=aircraft, changed_by=owner)
         asked = LineIn(data=_cited(aircraft, t))

@@ -77,8 +77,9 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
         _instrument(aircraft, owner, i)
     for order, c in enumerate(data["controls"]):
         _control(aircraft, owner, order, c, people)
-    if (settings.ROOT / "demo" / f"{data['slug']}-lines.json").is_file():
-        load_lines(aircraft, owner, _file(f"{data['slug']}-lines"))
+    for part in ("lines", "wires"):
+        if (settings.ROOT / "demo" / f"{data['slug']}-{part}.json").is_file():
+            load_lines(aircraft, owner, _file(f"{data['slug']}-{part}"))
     if (settings.ROOT / "demo" / f"{data['slug']}-work.json").is_file():
         load_work(aircraft, owner, people, _file(f"{data['slug']}-work"))
 

@@ -16,7 +16,8 @@ from core.basis.refused import Refused, finite
 
 _NUMBER = r"(?:[0-9]+[ -][0-9]+/[0-9]+|[0-9]+/[0-9]+|[0-9]+(?:[.,][0-9]+)*|[.,][0-9]+)"
 _UNIT = (
-    r"(?:(?:m/s|km/h|ft/min|m?l/min|l/h|gal/h)(?![A-Za-z])|°\s?[cCfF](?![a-z])|[°'\"]|[A-Za-z]+)"
+    r"(?:(?:m/s|km/h|ft/min|m?l/min|l/h|gal/h)(?![A-Za-z])|°\s?[cCfF](?![a-z])"
+    r"|[°'\"Ω\u2126]|[A-Za-z]+)"
 )
 _TERM = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>{_UNIT})?(?P<joint>\s*-\s*(?=[0-9]))?")
 # Units of torque are written in many ways: in-lb, in·lbf, in lb, N·m, N m.

@@ -127,6 +127,25 @@ DIMENSIONS: dict[str, Dimension] = {
             },
         ),
         Dimension(
+            "current", "A", _spell(A="a amp amps", mA="ma"), {"A": "ampere", "mA": "milliampere"}
+        ),
+        Dimension(
+            "voltage", "V", _spell(V="v volt volts", mV="mv"), {"V": "volt", "mV": "millivolt"}
+        ),
+        Dimension(
+            "resistance",
+            "ohm",
+            # Not by a prefix before the sign: small and large m would be a thousand million apart.
+            _spell(ohm="ohm ohms ω", mohm="milliohm mohm", kohm="kohm", Mohm="megohm"),
+            {"ohm": "ohm", "mohm": "milliohm", "kohm": "kiloohm", "Mohm": "megaohm"},
+        ),
+        Dimension(
+            "time",
+            "s",
+            _spell(s="s sec second seconds", min="min minute minutes", h="h hour hours"),
+            {"s": "second", "min": "minute", "h": "hour"},
+        ),
+        Dimension(
             "flow",
             "m^3/s",
             {"l/h": "l/h", "l/min": "l/min", "ml/min": "ml/min", "gal/h": "gal/h", "gph": "gal/h"},
@@ -171,6 +190,10 @@ _SI_PINT = {
     "m^3": "meter**3",
     "m/s": "meter/second",
     "m^3/s": "meter**3/second",
+    "A": "ampere",
+    "V": "volt",
+    "ohm": "ohm",
+    "s": "second",
     "1": "dimensionless",
 }
 

@@ -2270,6 +2270,23 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/worksheets/{sheet}/readings": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What was read now, all else as it stands. */
+    post: operations["aircraft_worksheets_readings_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/worksheets/{sheet}/removal": {
     parameters: {
       query?: never;
@@ -2315,6 +2332,23 @@ export interface paths {
     get: operations["aircraft_worksheets_sheet.pdf_retrieve"];
     put?: never;
     post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/worksheets/{sheet}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description As it was before its last change; both stay in the record. */
+    post: operations["aircraft_worksheets_undo_create"];
     delete?: never;
     options?: never;
     head?: never;
@@ -2748,6 +2782,10 @@ export interface components {
      *     * `pressure` - pressure
      *     * `volume` - volume
      *     * `speed` - speed
+     *     * `current` - current
+     *     * `voltage` - voltage
+     *     * `resistance` - resistance
+     *     * `time` - time
      *     * `flow` - flow
      *     * `number` - number
      * @enum {string}
@@ -2762,6 +2800,10 @@ export interface components {
       | "pressure"
       | "volume"
       | "speed"
+      | "current"
+      | "voltage"
+      | "resistance"
+      | "time"
       | "flow"
       | "number";
     /** @description A bulletin. */
@@ -3847,6 +3889,10 @@ export interface components {
       conditions?: components["schemas"]["ConditionsRequest"];
       /** Format: date-time */
       taken_at?: string | null;
+    };
+    /** @description typed: what is otherwise than it stands, by the kind's fields; limits stay. */
+    ReadingsInRequest: {
+      typed: unknown;
     };
     /**
      * @description * `none` - none
@@ -11337,6 +11383,41 @@ export interface operations {
       503: components["responses"]["Problem503"];
     };
   };
+  aircraft_worksheets_readings_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ReadingsInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsSheetShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_worksheets_removal_create: {
     parameters: {
       query?: never;
@@ -11422,6 +11503,41 @@ export interface operations {
       404: components["responses"]["Problem404"];
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_worksheets_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["UndoInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WorksheetsSheetShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_wrench_setting_create: {

@@ -74,6 +74,7 @@ const controls = page(() => import("../controls/ControlsPage"), "ControlsPage");
 const linkage = page(() => import("../controls/linkage/LinkagePage"), "LinkagePage");
 const cables = page(() => import("../cables/CablesPage"), "CablesPage");
 const lines = page(() => import("../lines/LinesPage"), "LinesPage");
+const wires = page(() => import("../wires/WiresPage"), "WiresPage");
 const joints = page(() => import("../hardware/JointsPage"), "JointsPage");
 const looseEnds = page(() => import("../record/LooseEndsPage"), "LooseEndsPage");
 const sources = page(() => import("../sources/SourcesPage"), "SourcesPage");
@@ -137,6 +138,18 @@ export const TRADES: Trade[] = [
         "",
         lines,
         "Tubes that can be made again: enter the route as measured in the aircraft, read the bend card, and step through it at the bench bend by bend.",
+      ],
+    ],
+  },
+  {
+    to: "wires",
+    word: "Wires",
+    rail: { key: "5", mark: "M3 6h5c5 0 4 12 9 12h4M3 18h5c5 0 4-12 9-12h4" },
+    paths: [
+      [
+        "",
+        wires,
+        "Gauges and protectors, the bus through every phase, bundles, grounds, connectors, tests, a quiet place for the compass sensor, and antennas: enter what there is, read what stands against it.",
       ],
     ],
   },

@@ -1,5 +1,5 @@
 /** Tubes that can be made again: the list and one tube's card, what the rules say on the right. */
-import { Link, useOutletContext, useSearchParams } from "react-router";
+import { useOutletContext, useSearchParams } from "react-router";
 import Button from "react-bootstrap/Button";
 
 import type { Line, LineRow, Verdict } from "../app/api";
@@ -9,6 +9,7 @@ import { CheckList } from "../marks/CheckList";
 import { Caution, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { capital, plural } from "../marks/words";
+import { Parts } from "../kit/Parts";
 import { SheetsPart } from "../worksheets/SheetsPart";
 import { BendCardPart } from "./BendCardPart";
 import { FIGURES } from "./figures";
@@ -25,28 +26,12 @@ export function LinesPage() {
   if (!PARTS.includes(part)) return <Tubes />;
   return (
     <SheetsPart key={part} trade="lines" part={part} figures={FIGURES}>
-      <Parts now={part} />
+      <Parts label="Parts of lines" all={ALL as [string, string][]} now={part} />
     </SheetsPart>
   );
 }
 
-/** What the trade is made of; the tubes themselves first. */
-function Parts({ now }: { now: string }) {
-  const all = [["", "Tubes"], ...PARTS.map((p) => [p, p === "tubes" ? "About tubes" : capital(p)])];
-  return (
-    <nav className="control-sides line-parts" aria-label="Parts of lines">
-      {all.map(([to = "", word]) => (
-        <Link
-          key={to}
-          to={to ? `?part=${to.replaceAll(" ", "-")}` : "?"}
-          aria-current={to === now ? "page" : undefined}
-        >
-          {word}
-        </Link>
-      ))}
-    </nav>
-  );
-}
+const ALL = [["", "Tubes"], ...PARTS.map((p) => [p, p === "tubes" ? "About tubes" : capital(p)])];
 
 function Tubes() {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -61,7 +46,7 @@ function Tubes() {
   return (
     <div className="subject">
       <section className="figure" aria-label="Lines">
-        <Parts now="" />
+        <Parts label="Parts of lines" all={ALL as [string, string][]} now="" />
         <div className="lines-bar">
           <h1>{plural(lines.data?.count ?? 0, "line")}</h1>
           {may && !making && (

@@ -1,0 +1,1 @@
+"""Wires: what they ask of an aircraft, as worksheets."""
