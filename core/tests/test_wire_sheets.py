@@ -141,6 +141,9 @@ class Sheets(TestCase):
         rows = demo("circuits")["circuits"]
         thicker = verdicts("circuits", circuits=[rows[0] | {"awg": "10", "limit": "30"}])
         self.assertEqual(set(thicker.values()), {"in"})
+        unlimited = {k: v for k, v in rows[0].items() if k != "limit"} | {"awg": "10"}
+        found = verdicts("circuits", circuits=[unlimited])
+        self.assertEqual(list(found.values()), ["in", "not measured"])
         less = {k: v for k, v in rows[2].items() if k not in ("awg", "protector_A")}
         self.assertEqual(set(verdicts("circuits", circuits=[less]).values()), {"not measured"})
         lossy = verdicts(

@@ -13,7 +13,7 @@ TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "best-practice"]
 F = "/a/fenlark"
 PAGES = (
     "/", "/new", "/rules", "/rules/controls.verdict", F, f"{F}/controls/elevator", f"{F}/controls/flaps",
-    f"{F}/controls/elevator/linkage", f"{F}/cables/rudder", f"{F}/lines", f"{F}/lines?new=", *(f"{F}/lines?part={p}" for p in ("tubes", "hoses", "fuel", "tanks")), f"{F}/lines?part=fuel&new=fuel+path", f"{F}/joints", f"{F}/joints?joint=elevator-horn-bolt",
+    f"{F}/controls/elevator/linkage", f"{F}/cables/rudder", f"{F}/lines", f"{F}/lines?new=", *(f"{F}/lines?part={p}" for p in ("tubes", "hoses", "fuel", "tanks")), f"{F}/lines?part=fuel&new=fuel+path", f"{F}/wires", f"{F}/wires?part=loads", f"{F}/wires?new=circuits", f"{F}/joints", f"{F}/joints?joint=elevator-horn-bolt",
     f"{F}/sign-off", f"{F}/sign-off?scope={quote('control:elevator')}", f"{F}/loose-ends", f"{F}/sources",
     f"{F}/find?q=bolt", f"{F}/since", f"{F}/airframe", f"{F}/instruments", f"{F}/people",
     f"{F}/bays/aft-fuselage", f"{F}/closures/aft-top-skin",

@@ -29,6 +29,10 @@ class AtTheLines(InTheBrowser):
         form.get_by_label("Length of the hose").fill("420")
         form.get_by_label("Fixed end").fill("90; 0")
         expect(tried).not_to_contain_text("too short")
+        # Its end is moved on the drawing too.
+        handle = tried.get_by_role("button", name="Fixed end")
+        handle.press("Shift+ArrowRight")
+        expect(form.get_by_label("Fixed end")).to_have_value("100 mm; 0 mm")
         form.get_by_label("Fixed end").fill("200; 0")
         form.get_by_label("Length of the hose").fill(would)
         expect(tried.locator(".vmark-out")).to_have_count(0)
@@ -134,3 +138,63 @@ class AtTheLines(InTheBrowser):
                 form.get_by_role("button", name="Leave").click()
                 begun += 1
         self.assertGreaterEqual(begun, 20)
+
+
+class AtTheWires(InTheBrowser):
+    def test_from_nothing_circuits_are_pasted_sized_mended_and_kept(self):
+        page = self.page
+        self.sign_in("Corin")
+        self.go("/a/moorhen/wires")
+        expect(page.get_by_role("heading", name="Begin with a question")).to_be_visible()
+        page.get_by_role("button", name="Circuits: gauge and protection").click()
+        form = page.get_by_role("form", name="New: Circuits: gauge and protection")
+        form.get_by_label("Name of this sheet").fill("Panel")
+        form.get_by_text("The system", exact=True).click()
+        form.get_by_label("Bus: 14 or 28").fill("14")
+        form.get_by_label("Circuits, row 1, Circuit", exact=True).evaluate(
+            """(cell, text) => {
+                const data = new DataTransfer();
+                data.setData("text", text);
+                cell.dispatchEvent(new ClipboardEvent("paste",
+                  { clipboardData: data, bubbles: true, cancelable: true }));
+            }""",
+            "landing light\t7.9\tAWG 14\t10\t6400\tstructure\t\t4 mΩ\t12\t50\t150 °C\n"
+            "radio\t2\tAWG 20\t5\t900\twire\t700\t\t10\t40\t150 °C",
+        )
+        form.get_by_role("button", name="Work it out").click()
+        tried = page.get_by_role("region", name="Worked out, not kept")
+        expect(tried).to_contain_text("AWG 14 is too thin. Needs AWG 10 by voltage drop")
+        gauge = form.get_by_label("row 1, Gauge there")
+        gauge.select_option("10")
+        expect(tried).not_to_contain_text("too thin")
+        expect(tried).to_contain_text("No limit is built in for AWG 10: enter your own")
+        form.get_by_label("row 1, Your limit for it").fill("30")
+        form.get_by_role("button", name="Keep").click()
+        sheet = page.get_by_role("complementary", name="Sheet")
+        expect(sheet.locator(".vmark-in").first).to_be_visible()
+        table = page.get_by_role("region", name="Panel").get_by_role("table")
+        expect(table).to_contain_text("landing light")
+        self.assertEqual(
+            Worksheet.objects.get(slug="panel").typed["circuits"][0]["structure"], "4 mΩ"
+        )
+
+    def test_every_kind_of_sheet_says_what_it_asks(self):
+        page = self.page
+        self.sign_in("Corin")
+        begun = 0
+        for part in (
+            "",
+            *["loads", "bundles", "grounds", "connectors", "tests", "compass", "antennas"],
+        ):
+            self.go(f"/a/moorhen/wires{part and '?part=' + part}")
+            rows = page.get_by_role("region", name="New worksheet").get_by_role("listitem")
+            expect(rows.first).to_be_visible()
+            for n in range(rows.count()):
+                title = rows.nth(n).get_by_role("button").inner_text()
+                rows.nth(n).get_by_role("button").click()
+                form = page.get_by_role("form", name=f"New: {title}")
+                form.get_by_role("button", name="Work it out").click()
+                expect(form.get_by_role("alert")).to_be_visible()
+                form.get_by_role("button", name="Leave", exact=True).click()
+                begun += 1
+        self.assertEqual(begun, 29)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, TypedDict
 
 from core.basis.refused import Refused
-from core.basis.verdicts import Verdict, worst
+from core.basis.verdicts import SEVERITY, Verdict, worst
 from core.worksheets.kinds import KINDS, Field, Kind, Worked
 from server.config.words import Word
 from server.kit.models import Check as Row
@@ -170,7 +170,8 @@ def _verdict(words: list[Word]) -> Word | None:
 
 def row(w: Worksheet, checks: list[Row]) -> SheetRow:
     """A sheet for a list, with its kept checks."""
-    found = [row_shown(c) for c in checks]
+    order = {v.value: n for n, v in enumerate(SEVERITY)}
+    found = sorted((row_shown(c) for c in checks), key=lambda c: order[c["verdict"]])
     return SheetRow(
         slug=w.slug,
         name=w.name,
@@ -178,7 +179,11 @@ def row(w: Worksheet, checks: list[Row]) -> SheetRow:
         part=w.of.part,
         title=w.of.title,
         verdict=_verdict([c["verdict"] for c in found]),
-        open=[c["said"] for c in found if c["verdict"] not in ("in", "accepted")],
+        open=[
+            f"{c['what'][:1].upper()}{c['what'][1:]}: {c['said']}"
+            for c in found
+            if c["verdict"] not in ("in", "accepted")
+        ],
     )
 
 

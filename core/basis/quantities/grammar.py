@@ -17,12 +17,14 @@ from core.basis.refused import Refused, finite
 _NUMBER = r"(?:[0-9]+[ -][0-9]+/[0-9]+|[0-9]+/[0-9]+|[0-9]+(?:[.,][0-9]+)*|[.,][0-9]+)"
 _UNIT = (
     r"(?:(?:m/s|km/h|ft/min|m?l/min|l/h|gal/h)(?![A-Za-z])|°\s?[cCfF](?![a-z])"
-    r"|[°'\"Ω\u2126]|[A-Za-z]+)"
+    r"|[°'\"]|[kmM]?Ω|[A-Za-z]+)"
 )
 _TERM = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>{_UNIT})?(?P<joint>\s*-\s*(?=[0-9]))?")
 # Units of torque are written in many ways: in-lb, in·lbf, in lb, N·m, N m.
 _PRODUCT = re.compile(r"\b(in|ft|n)[ .·*-]*(lbf|lbs|lb|m)\b", re.IGNORECASE)
-_SAME = str.maketrans({"−": "-", "–": "-", "’": "'", "′": "'", "″": '"', "”": '"', "º": "°"})
+_SAME = str.maketrans(
+    {"−": "-", "–": "-", "’": "'", "′": "'", "″": '"', "”": '"', "º": "°", "\u2126": "Ω"}
+)
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 
 

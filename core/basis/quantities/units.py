@@ -135,8 +135,8 @@ DIMENSIONS: dict[str, Dimension] = {
         Dimension(
             "resistance",
             "ohm",
-            # Not by a prefix before the sign: small and large m would be a thousand million apart.
-            _spell(ohm="ohm ohms ω", mohm="milliohm mohm", kohm="kohm", Mohm="megohm"),
+            # Before the sign a small and a large m are told apart; in words only in full.
+            _spell(ohm="ohm ohms ω", mohm="milliohm mohm mΩ", kohm="kohm kΩ", Mohm="megohm MΩ"),
             {"ohm": "ohm", "mohm": "milliohm", "kohm": "kiloohm", "Mohm": "megaohm"},
         ),
         Dimension(

@@ -24,7 +24,7 @@ from core.wiring.sheets.asking import (
     said,
     sheet,
 )  # fmt: skip
-from core.wiring.tables import GAUGES
+from core.wiring.tables import GAUGES, PROTECTORS
 from core.wiring.words import CAUTION
 
 SIZE, PROTECT, TRIP = "wiring.size_wire", "wiring.protect", "wiring.trip_check"
@@ -44,7 +44,7 @@ def _circuits(asked: Asked) -> Worked:
         guard = _guard_inputs(row, asked, allowed)
         told = "not said"
         if guard is None:
-            words = "Not said what protects it, or which gauge is there."
+            words = _unguarded(row)
             checks.append(checked(row, "protector", words, Verdict.NOT_MEASURED, "", {}))
         else:
             got = next(iter(each([row], "circuits", PROTECT, lambda _, g=guard: g)))[2]
@@ -110,15 +110,24 @@ def _misses(smaller: Mapping[str, Any]) -> str:
     return " and ".join(told) or "only the least size that was asked"
 
 
+def _unguarded(row: Mapping[str, Any]) -> str:
+    """Why a circuit's protector cannot be judged yet."""
+    if "awg" in row and "protector_A" in row:
+        return f"No limit is built in for AWG {row['awg']}: enter your own, with its document."
+    return "Not said what protects it, or which gauge is there."
+
+
 def _guard_inputs(
     row: Mapping[str, Any], asked: Asked, allowed: Mapping[str, float]
 ) -> dict[str, Any] | None:
-    if "awg" not in row or "protector_A" not in row:
+    kind = row.get("protector", "breaker")
+    known = row.get("awg") in PROTECTORS[kind] or "limit_A" in row
+    if "awg" not in row or "protector_A" not in row or not known:
         return None
     found: dict[str, Any] = {
         "load_A": row["current_A"],
         "wires": [row["awg"]],
-        "kind": row.get("protector", "breaker"),
+        "kind": kind,
         "rating_A": row["protector_A"],
         "allowable_A": dict(allowed),
     }
@@ -162,7 +171,8 @@ BACK = (("wire", "wire"), ("structure", "structure"))
 CIRCUITS = (
     ident("Circuit", "strobe"),
     amps("current", "current_A", "Current", needed=True),
-    Field("duty", "duty", "Duty", "choice", choices=DUTY),
+    awg("awg", "awg", "Gauge there"),
+    amps("protector_A", "protector_A", "Protector"),
     Field("feed", "feed_m", "Feed", "length", needed=True),
     Field("back", "back", "Returns by", "choice", choices=BACK, needed=True),
     Field("back_long", "back_m", "Return wire", "length"),
@@ -170,10 +180,9 @@ CIRCUITS = (
     ohms("contacts", "contacts_ohm", "Contacts", "mohm"),
     number("ambient", "ambient_C", "Hottest place, °C", needed=True),
     Field("rating", "rating_C", "Wire rated", "choice", choices=RATED, needed=True),
-    awg("awg", "awg", "Gauge there"),
-    Field("protector", "protector", "By", "choice",
+    Field("duty", "duty", "Duty", "choice", choices=DUTY),
+    Field("protector", "protector", "It is a", "choice",
           choices=(("breaker", "breaker"), ("fuse", "fuse"))),
-    amps("protector_A", "protector_A", "Protector"),
     amps("limit", "limit_A", "Your limit for it"),
     awg("least", "least_awg", "Least size"),
 )  # fmt: skip
@@ -183,8 +192,8 @@ sheet(
     "Which gauge does each circuit need, and does its protector protect it?",
     (
         Field("circuits", "circuits", "Circuits", "table", needed=True, columns=CIRCUITS),
-        Field("system", "system_V", "Bus, V: 14 or 28", "voltage", "V", under=SYSTEM, hint="14"),
-        Field("limit", "drop_limit_V", "Or a drop limit of your own, V", "voltage", "V",
+        Field("system", "system_V", "Bus: 14 or 28", "voltage", "V", under=SYSTEM, hint="14"),
+        Field("limit", "drop_limit_V", "Or a drop limit of your own", "voltage", "V",
               under=SYSTEM, limit=True),
         Field("method", "temperature_method", "Temperature of the wire by", "choice",
               under=SYSTEM, choices=(("ac", "AC 43.13-1B"), ("joule", "I²R"))),

@@ -151,6 +151,7 @@ export const choicesOf = (f: SheetColumn) =>
 
 /** What a pasted cell means: a choice by its word or its value. */
 function meant(c: SheetColumn, cell: string): string {
-  const same = choicesOf(c).find((o) => [o.value, o.word].includes(cell.toLowerCase()));
+  const low = cell.toLowerCase();
+  const same = choicesOf(c).find((o) => [o.value, o.word].some((x) => x.toLowerCase() === low));
   return same ? same.value : cell;
 }

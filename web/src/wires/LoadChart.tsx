@@ -54,7 +54,7 @@ export const LoadChart: Figure = ({ figure }) => {
                 );
               })}
               <path
-                className={sum(p) > p.allowed_A ? "allowed bad" : "allowed"}
+                className={p.allowed_A && sum(p) > p.allowed_A ? "allowed bad" : "allowed"}
                 d={`M${x - step * 0.1} ${y(p.allowed_A)}h${step * 0.88}`}
               />
               <path className="peak" d={`M${x + wide / 2} ${y(p.peak_A)}m-6 0h12`} />

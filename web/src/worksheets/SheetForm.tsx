@@ -283,9 +283,14 @@ function One(p: {
   );
 }
 
+const UNITS: Record<string, string> = {
+  ...{ "1": "", deg: "°", C: "°C" },
+  ...{ ohm: "Ω", mohm: "mΩ", kohm: "kΩ", Mohm: "MΩ" },
+};
+
 /** The label with the unit of a bare number. */
 function measured(f: { label: string; of: string; unit: string }, length: string): string {
   const unit = f.of === "length" ? f.unit || length : f.unit;
-  const shown = { "1": "", deg: "°", C: "°C" }[unit] ?? unit;
+  const shown = UNITS[unit] ?? unit;
   return shown && !f.label.includes(shown) ? `${f.label}, ${shown}` : f.label;
 }
