@@ -23,7 +23,6 @@ VIEWS = [
     ("airframe", "/a/fenlark/airframe?bay=aft-fuselage", {}),
     ("controls", "/a/fenlark/controls/elevator", {}),
     ("why", "/a/fenlark/controls/elevator", {}),
-    ("controls-dark", "/a/fenlark/controls/rudder", {"color_scheme": "dark"}),
     ("linkage-elevator", "/a/fenlark/controls/elevator/linkage?pitch=14", {}),
     ("linkage-mixer", "/a/moorhen/controls/flaperons/linkage?roll=12&flap=6", {}),
     ("cables-tension", "/a/fenlark/cables/rudder?t=14.2 C", {}),
@@ -31,6 +30,8 @@ VIEWS = [
     ("lines", "/a/fenlark/lines", {"viewport": TALL}),
     ("lines-hose", "/a/fenlark/lines?part=hoses", {}),
     ("lines-fuel", "/a/fenlark/lines?part=fuel", {"viewport": TALL}),
+    ("wires", "/a/fenlark/wires", {}),
+    ("wires-loads", "/a/fenlark/wires?part=loads", {"viewport": TALL, "color_scheme": "dark"}),
     ("sign-off", "/a/fenlark/sign-off", {}),
     ("rule-book", "/rules/controls.edge_offset", {}),
 ]
@@ -58,7 +59,7 @@ def shots() -> None:
                 if name == "lines-fuel":
                     on.get_by_role("img", name="11 parts").wait_for()
                 on.screenshot(path=FOLDER / f"{name}.png")
-                if name == "controls-dark":
+                if name == "controls":
                     at = f"{address}api/aircraft/fenlark/controls/rudder"
                     _printed(on.context.request.get(f"{at}/sheet.pdf").body(), "printed-sheet")
             print(f"docs/screenshots/{name}.png", flush=True)
