@@ -18,7 +18,6 @@ VIEWS = [
     ("lane", "/a/fenlark", {}),
     ("gate", "/a/fenlark/closures/aft-top-skin", {}),
     ("joints", "/a/fenlark/joints?joint=rudder-pulley-bracket-bolt", {}),
-    ("instruments", "/a/fenlark/instruments", {}),
     ("sources", "/a/fenlark/sources", {}),
     ("airframe", "/a/fenlark/airframe?bay=aft-fuselage", {}),
     ("controls", "/a/fenlark/controls/elevator", {}),
