@@ -8,7 +8,7 @@ from typing import Any
 
 from playwright.sync_api import Page, sync_playwright
 
-SHELL = "/usr/bin/chromium-headless-shell"
+CHROMIUM = "/usr/bin/chromium"
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-sync"]
 FLAGS += ["--disable-component-update", "--no-first-run", "--disable-dev-shm-usage"]
 
@@ -17,7 +17,7 @@ FLAGS += ["--disable-component-update", "--no-first-run", "--disable-dev-shm-usa
 def page(**context: Any) -> Iterator[Page]:
     """A page of a fresh browser."""
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(executable_path=SHELL, args=FLAGS)
+        chromium = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
         yield chromium.new_context(**context).new_page()
         chromium.close()
 

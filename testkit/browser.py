@@ -15,7 +15,7 @@ from instruments.standins import StandIns
 from server.demo.loading import relocate
 from testkit.database import FAST, mark_used, renew
 
-SHELL = "/usr/bin/chromium-headless-shell"
+CHROMIUM = "/usr/bin/chromium"
 FLAGS = [
     "--use-fake-device-for-media-stream",
     "--use-fake-ui-for-media-stream",
@@ -35,7 +35,7 @@ def chromium() -> Browser:
     # Playwright runs an event loop, which Django would take for async code.
     os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "1"
     playwright = sync_playwright().start()
-    browser = playwright.chromium.launch(executable_path=SHELL, args=FLAGS)
+    browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
     atexit.register(playwright.stop)
     atexit.register(browser.close)
     expect.set_options(timeout=30_000)

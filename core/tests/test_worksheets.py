@@ -130,7 +130,7 @@ class Reading(unittest.TestCase):
             "pumps", "rated", "steps_up", "q", "p", "t", "fittings", "pitot_joined", "end", "allowed_m",
             "bare", "hose_length_m", "driver", "sense", "vents_interconnected", "return_to",
         }  # fmt: skip
-        for k in KINDS.values():
+        for k in (k for k in KINDS.values() if k.trade == "lines"):
             keys = [f.key for f in k.fields]
             self.assertEqual(len(keys), len(set(keys)), k.id)
             for f in k.fields:

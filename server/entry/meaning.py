@@ -231,7 +231,7 @@ def _leak(aircraft: Aircraft, said: Leak) -> Understood:
             "entry",
             f"test {run.name} once on its page first: its volume and what is allowed are not known",
         )
-    typed = dict(last.typed) | {"minutes": said.minutes}
+    typed = {k: v for k, v in last.typed.items() if k != "series"} | {"minutes": said.minutes}
     typed["start_gauge"], typed["end_gauge"] = said.gauge
     typed["start_temperature"], typed["end_temperature"] = said.temperature
     if said.barometer:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from rest_framework import serializers
 
 from server.config.forms import Form
@@ -9,6 +11,8 @@ from server.config.text import Text, text
 from server.lines.routes import WAYS
 from server.runs.holes import HolesIn
 from server.runs.models import Run
+
+MOST_READ = 5000
 
 
 class LineIn(HolesIn):
@@ -43,8 +47,17 @@ class LineIn(HolesIn):
     reason = text(200)
 
 
+class Moment(serializers.ListField):
+    """What was read at one time: minutes, gauge kPa, °C, outside kPa."""
+
+    child = serializers.FloatField()
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(min_length=4, max_length=4, **more)
+
+
 class LeakIn(Form):
-    """A leak test as typed. Blank where it may be: nobody said it."""
+    """A leak test as typed. Blank where it may be: nobody said it. series: as it was read live."""
 
     volume = text(30)
     start_gauge = text(30)
@@ -62,6 +75,9 @@ class LeakIn(Form):
     u_volume = text(30)
     source = text(120)  # type: ignore[assignment]
     note = text(200)
+    series = serializers.ListField(
+        child=Moment(), required=False, default=list, max_length=MOST_READ
+    )
 
 
 class OpenedIn(Form):

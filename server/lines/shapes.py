@@ -94,6 +94,7 @@ class DoneShown(TypedDict):
     by: str
     at: str
     stands: bool
+    series: list[list[float]]
 
 
 class LeakShown(TypedDict):
@@ -177,6 +178,7 @@ def _done(r: Run) -> list[DoneShown]:
             by=e.by.name,
             at=e.at.isoformat(),
             stands=e.pk in stands,
+            series=e.typed.get("series", []),
         )
         for e in reversed(events)
     ]

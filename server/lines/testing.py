@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from datetime import UTC, datetime
+from itertools import pairwise
 from typing import Any
 
 from core.basis.quantities import parse
@@ -71,9 +73,18 @@ def worked(typed: dict[str, str]) -> tuple[dict[str, Any], dict[str, Any]]:
         raise Refused(NAMES.get(refusal.field, refusal.field), refusal.reason) from None
 
 
-def record(r: Run, doing: str, typed: dict[str, str], by: Person, note: str) -> LineEvent:
+def _rising(series: list[list[float]]) -> None:
+    """Refuses what was read live where its times do not rise, or a value is no number."""
+    if any(not math.isfinite(x) for row in series for x in row):
+        raise Refused("series", "must be numbers")
+    if any(b[0] <= a[0] for a, b in pairwise(series)):
+        raise Refused("series", "its times must rise")
+
+
+def record(r: Run, doing: str, typed: dict[str, Any], by: Person, note: str) -> LineEvent:
     """Keep one thing done to a locked run."""
     inputs, result = worked(typed) if doing == "leak test" else ({}, {})
+    _rising(typed.get("series", []))
     if inputs and not typed["source"].strip():
         raise Refused("source", "say where the test pressure and the allowed leak stand")
     return LineEvent.objects.create(

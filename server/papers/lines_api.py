@@ -1,4 +1,4 @@
-"""What is taken away of lines and worksheets: PDF, DXF, JSON, a calendar."""
+"""What is taken away of lines and worksheets: PDF, DXF, JSON, rows, a calendar."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from server.lines.api import run_of
 from server.lines.entering import line_of
 from server.lines.shapes import shown as line_shown
 from server.papers import tube, worksheet
+from server.papers.rows import rows_csv
 from server.worksheets.models import Worksheet
 from server.worksheets.shapes import shown
 
@@ -23,6 +24,7 @@ TYPES = {
     "pdf": "application/pdf",
     "dxf": "image/vnd.dxf",
     "json": "application/json",
+    "csv": "text/csv; charset=utf-8",
     "ics": "text/calendar; charset=utf-8",
 }
 
@@ -86,6 +88,17 @@ class WorksheetPdfView(APIView):
         w = _sheet(request, slug, sheet)
         body = worksheet.sheet_pdf(w.aircraft.name, w, shown(w))
         return _file(body, "pdf", f"{slug}-{sheet}")
+
+
+class WorksheetRowsView(APIView):
+    """A table of a worksheet."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request: Request, slug: str, sheet: str, table: str) -> HttpResponse:
+        """Its rows as they were typed, for a spreadsheet and back; 404 where it has no such
+        table."""
+        w = _sheet(request, slug, sheet)
+        return _file(rows_csv(w, table), "csv", f"{slug}-{sheet}-{table}")
 
 
 class WorksheetScaleView(APIView):

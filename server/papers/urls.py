@@ -20,6 +20,7 @@ urlpatterns = [
     path(f"{LINE}/shape.<str:kind>", lines.TubeShapeView.as_view()),
     path(f"{SHEET}/sheet.pdf", lines.WorksheetPdfView.as_view()),
     path(f"{SHEET}/scale.pdf", lines.WorksheetScaleView.as_view()),
+    path(f"{SHEET}/rows/<slug:table>.csv", lines.WorksheetRowsView.as_view()),
     path(f"{SHEET}/due.ics", lines.WorksheetDueView.as_view()),
     path("template.<str:kind>", TemplateView.as_view()),
 ]

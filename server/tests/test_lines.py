@@ -237,6 +237,19 @@ class Lines(Writing):
                 answer = self.post(f"{at}/leak-tests", LEAK | more, 422)
                 self.assertEqual(answer["field"], field)
 
+    def test_what_was_read_live_is_kept_with_its_test(self):
+        line = self.line()
+        series = [[0.0, 2.45, 21.5, 101.12], [30.0, 2.33, 21.2, 101.13], [60.0, 2.21, 20.9, 101.15]]
+        at = f"lines/{line['slug']}/leak-tests"
+        kept = self.post(at, LEAK | {"series": series})
+        self.assertEqual(kept["done"][0]["series"], series)
+        for wrong in ([series[1], series[0]], [series[0], series[0]]):
+            answer = self.post(at, LEAK | {"series": wrong}, 422)
+            self.assertEqual(answer["field"], "series")
+        self.post(at, LEAK | {"series": [[0.0, 1.0]]}, 422)
+        typed = f"leak {line['name']} 20 min 2.4 kPa 2.3 kPa 21 C 21 C"
+        self.assertNotIn("series", self.post("entry", {"line": typed}, 200)["body"])
+
     def test_its_card_is_printed_on_one_page(self):
         line = self.line()
         answer = self.as_("ansel").get(self.at(f"lines/{line['slug']}/card.pdf"))

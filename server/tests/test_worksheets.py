@@ -1,13 +1,16 @@
 """Worksheets through the interface: kept as typed, judged where they belong, told with what they
 were, and judged anew when what they are about changes."""
 
+import csv
+from copy import deepcopy
 from datetime import UTC, datetime, timedelta
-from io import BytesIO
+from io import BytesIO, StringIO
 from math import degrees
 
 from pypdf import PdfReader
 
 from core.controls.linkage.turning import turns
+from core.worksheets.kinds import kind_of
 from server.aircraft.models import Aircraft
 from server.controls.linkage.built import lengths_of, stops_of
 from server.controls.linkage.keeping import document_of
@@ -19,6 +22,11 @@ from server.tests.every_write import LEAK, SHEET, TUBE
 from server.tests.own import Writing
 from server.worksheets.models import Worksheet
 from testkit.base import PASSWORD
+
+
+def demo_typed(kind):
+    """What the demo has on its first sheet of a kind."""
+    return deepcopy(Worksheet.objects.filter(kind=kind).first().typed)
 
 
 class Worksheets(Writing):
@@ -265,6 +273,21 @@ class TakenAway(Writing):
             self.assertIn("Caution.", text)
         self.get("worksheets/fuel-system/scale.pdf", 404)
         self.get("worksheets/none/sheet.pdf", 404)
+
+    def test_rows_go_to_a_spreadsheet_as_typed_and_no_word_is_a_formula(self):
+        typed = demo_typed("circuits")
+        typed["circuits"][0] |= {"id": "=1+1", "ambient": "-5"}
+        about = {"kind": "circuits", "name": "Rows", "typed": typed, "bays": ["nose"]}
+        made = self.post("worksheets", about)
+        answer = self.as_("ansel").get(self.at(f"worksheets/{made['slug']}/rows/circuits.csv"))
+        self.assertEqual(answer["Content-Type"], "text/csv; charset=utf-8")
+        head, first, *rest = list(csv.reader(StringIO(answer.content.decode("utf-8-sig"))))
+        columns = [c.key for c in kind_of("circuits").fields[0].columns]
+        self.assertEqual(head[:3], ["Circuit", "Current, A", "Gauge there"])
+        row = dict(zip(columns, first, strict=True))
+        self.assertEqual((row["id"], row["ambient"], row["awg"]), ("'=1+1", "-5", "AWG 12"))
+        self.assertEqual(len(rest), len(typed["circuits"]) - 1)
+        self.get(f"worksheets/{made['slug']}/rows/none.csv", 404)
 
     def test_a_hole_and_a_ladder_are_drawn_at_full_size(self):
         self.assertIn("hole 17.5 mm", self.text("worksheets/left-tank-sender-hole/scale.pdf"))

@@ -17,6 +17,7 @@ import { OpeningForms } from "./OpeningForms";
 import { useBay } from "./useBay";
 import { Entry } from "../kit/Entry";
 import "./lane.css";
+import { unless } from "../kit/unless";
 
 const EDGES: [Edge, string][] = [
   ["x0", "Station from"],
@@ -232,7 +233,7 @@ function NewBay() {
   const [v, setV] = useState<Record<string, string>>({ name: "" });
   const [part, setPart] = useState("fuselage");
   const add = async () => {
-    if (await write("bays", { ...v, part }, `bay ${v.name}`)) setV({ name: "" });
+    if (await write("bays", { ...v, part }, `bay ${v.name}`)) setV(unless(v, { name: "" }));
   };
   return (
     <details>

@@ -2304,6 +2304,26 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/worksheets/{sheet}/rows/{table}.csv": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /**
+     * @description Its rows as they were typed, for a spreadsheet and back; 404 where it has no such
+     *     table.
+     */
+    get: operations["aircraft_worksheets_rows_.csv_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/worksheets/{sheet}/scale.pdf": {
     parameters: {
       query?: never;
@@ -3073,7 +3093,7 @@ export interface components {
      * @enum {string}
      */
     Kind70aEnum: "bolt" | "nut" | "washer";
-    /** @description A leak test as typed. Blank where it may be: nobody said it. */
+    /** @description A leak test as typed. Blank where it may be: nobody said it. series: as it was read live. */
     LeakInRequest: {
       /** @default  */
       volume?: string;
@@ -3107,6 +3127,7 @@ export interface components {
       source?: string;
       /** @default  */
       note?: string;
+      series?: number[][];
     };
     /**
      * @description * `mm` - mm
@@ -5778,6 +5799,7 @@ export interface components {
       by: string;
       at: string;
       stands: boolean;
+      series: number[][];
     };
     /** @description A leak test worked out: what leaks, what the gauge alone suggests, how long to wait. */
     LinesLeakShown: {
@@ -11451,6 +11473,33 @@ export interface operations {
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
       507: components["responses"]["Problem507"];
+    };
+  };
+  "aircraft_worksheets_rows_.csv_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        sheet: string;
+        slug: string;
+        table: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   "aircraft_worksheets_scale.pdf_retrieve": {

@@ -22,6 +22,7 @@ import { CardForm } from "./CardForm";
 import { PluckPanel } from "./PluckPanel";
 import { force } from "./units";
 import { Entry } from "../kit/Entry";
+import { unless } from "../kit/unless";
 
 export type PanelProps = {
   cables: Cables;
@@ -149,7 +150,7 @@ function CardPanel(p: PanelProps) {
       typed: { readings },
     };
     if (await write(`controls/${p.cables.control}/cables/readings`, body, `${name} ${readings}`)) {
-      setReadings("");
+      setReadings(unless(readings, ""));
       forget();
     }
   };
@@ -233,7 +234,7 @@ function PullPanel(p: PanelProps) {
   const keep = async () => {
     const body = { side: p.side, method: "pull", temperature: p.temperature, typed: v };
     if (await write(`controls/${p.cables.control}/cables/readings`, body, `Pull ${v.force}`)) {
-      setV({ ...v, force: "", deflection: "" });
+      setV(unless(v, { ...v, force: "", deflection: "" }));
       forget();
     }
   };
@@ -318,7 +319,7 @@ function StraightPanel(p: PanelProps) {
     const typed = { angle, accuracy: gauge?.accuracy_typed ?? "" };
     const body = { side: "", method: "straight", temperature: "", typed };
     if (await write(`controls/${p.cables.control}/cables/readings`, body, `Stands ${angle}`))
-      setAngle("");
+      setAngle(unless(angle, ""));
   };
   return (
     <Entry save={keep} error={error}>

@@ -12,6 +12,7 @@ import { Said } from "../marks/Said";
 import { Why } from "../marks/Why";
 import { shown } from "../marks/words";
 import { force } from "./units";
+import { unless } from "../kit/unless";
 
 export function TurnList(p: { cables: Cables; today: TensionToday; can: boolean }) {
   const { today: t, cables } = p;
@@ -90,7 +91,7 @@ export function ByHand({ cables }: { cables: Cables }) {
     const typed = { turns: turns.replace("−", "-") };
     const body = { doing: "turned", side, typed, note: "" };
     if (await write(`controls/${cables.control}/cables/events`, body, `Turned ${side} ${turns}`))
-      setTurns("");
+      setTurns(unless(turns, ""));
   };
   return (
     <details>

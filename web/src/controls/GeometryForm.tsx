@@ -9,6 +9,7 @@ import { Fields } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 import { TakeAway } from "../kit/TakeAway";
 import { SurfaceFields, type SurfaceRow } from "./SurfaceFields";
+import { unless } from "../kit/unless";
 
 const text = (value: number | null): string => (value ? String(Number(value.toFixed(6))) : "");
 
@@ -71,7 +72,8 @@ export function NewSurface({ sheet }: { sheet: Sheet }) {
   const empty: SurfaceRow = { name: "", side: "", bay: "", positive };
   const [row, setRow] = useState(empty);
   const add = async () => {
-    if (await write(`controls/${sheet.slug}/surfaces`, row, `surface ${row.name}`)) setRow(empty);
+    if (await write(`controls/${sheet.slug}/surfaces`, row, `surface ${row.name}`))
+      setRow(unless(row, empty));
   };
   return (
     <details>

@@ -9,6 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { TextField, Choice } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 import { TakeAway } from "../kit/TakeAway";
+import { unless } from "../kit/unless";
 
 const FACES = [
   ["plus_minus_180", "−180 to 180°"],
@@ -111,7 +112,7 @@ function OneForm({ one, addresses, onDone }: OneProps) {
       ? await write(`instruments/${one.id}`, { ...body, version: one.version }, v.name, "PATCH")
       : await write("instruments", body, v.name);
     if (!kept) return;
-    if (!one) setV(start);
+    if (!one) setV(unless(v, start));
     onDone?.();
   };
   const angle = v.kind === "angle";

@@ -11,6 +11,7 @@ import { NewDocument } from "../sources/NewDocument";
 import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 import { EMPTY, type Kind, LimitFields, sent } from "./Limits";
+import { unless } from "../kit/unless";
 
 const KINDS: { value: Kind; word: string }[] = [
   { value: "travel", word: "travel to a position" },
@@ -45,7 +46,8 @@ export function NewRequirement({ slug, sheet }: { slug: string; sheet: Sheet }) 
       source: Number(source),
       page,
     };
-    if (await write(`controls/${sheet.slug}/requirements`, body, "requirement")) setV(EMPTY);
+    if (await write(`controls/${sheet.slug}/requirements`, body, "requirement"))
+      setV(unless(v, EMPTY));
   };
   const none = sources.data?.count === 0;
   return (

@@ -18,6 +18,7 @@ import { JointForm } from "./JointForm";
 import { StackFigure } from "./StackFigure";
 import { Entry } from "../kit/Entry";
 import { TakeAway } from "../kit/TakeAway";
+import { unless } from "../kit/unless";
 
 const DEVICE: Record<string, string> = {
   cotter: "cotter pin",
@@ -123,7 +124,8 @@ function DoNext({ joint }: { joint: Joint }) {
       value: torque ? value : "",
       instrument: torque && value && key ? Number(key) : null,
     };
-    if (await write(`joints/${joint.slug}/events`, body, `${joint.name}: ${doing}`)) setValue("");
+    if (await write(`joints/${joint.slug}/events`, body, `${joint.name}: ${doing}`))
+      setValue(unless(value, ""));
   };
   const [first, ...rest] = joint.can;
   const word = (doing: string) =>

@@ -5,6 +5,7 @@ import type { StockItem, Tin } from "../app/api";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
 import { Choice, same, TextField, Tick } from "../kit/fields";
+import { unless } from "../kit/unless";
 
 const EMPTY = {
   name: "",
@@ -51,7 +52,7 @@ export function StockForm({ one, done }: { one?: StockItem; done?: () => void })
       ? await write(`stock/${one.id}`, { ...body, version: one.version }, v.name, "PATCH")
       : await write("stock", body, `stock ${v.name}`);
     if (!kept) return;
-    if (!one) setV(EMPTY);
+    if (!one) setV(unless(v, EMPTY));
     done?.();
   };
   return (
@@ -115,7 +116,7 @@ export function CompoundForm({ one, done }: { one?: Tin; done?: () => void }) {
       ? await write(`compounds/${one.id}`, { ...body, version: one.version }, v.name, "PATCH")
       : await write("compounds", body, `compound ${v.name}`);
     if (!kept) return;
-    if (!one) setV(NO_TIN);
+    if (!one) setV(unless(v, NO_TIN));
     done?.();
   };
   const field = (key: keyof typeof NO_TIN, label: string, type = "text") => (

@@ -29,7 +29,7 @@ export type LiveTyped = Record<
 const PAUSE = 2500;
 
 export function LeakLive(p: {
-  take: (typed: LiveTyped) => void;
+  take: (typed: LiveTyped, series: number[][]) => void;
   noLeak: number | null;
   on: boolean;
   setOn: (on: boolean) => void;
@@ -94,7 +94,8 @@ export function LeakLive(p: {
         setError(null);
         const { gauge: g, thermometer: t, barometer: o } = known.current;
         const [first] = found;
-        if (first && g && t && o && found.length > 1) take.current(typed(first, now, g, t, o));
+        if (first && g && t && o && found.length > 1)
+          take.current(typed(first, now, g, t, o), found.map(moment));
       } catch (e) {
         if (stopped) return;
         // One that does not answer now may answer the next time; what was read stays.
@@ -163,6 +164,10 @@ export function LeakLive(p: {
     </section>
   );
 }
+
+/** As the server keeps it: minutes, kPa, °C, kPa. */
+const moment = (r: Read) =>
+  [r.minutes, r.gauge, r.celsius, r.outside].map((x) => Number(x.toFixed(4)));
 
 /** What was read first and last, as a person would type it. */
 function typed(

@@ -11,8 +11,10 @@ import { Fields } from "../kit/fields";
 import { Caution, Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
+import { LeakGauge } from "./figures/Columns";
 import { LeakLive } from "./LeakLive";
 import { capital, when } from "../marks/words";
+import { unless } from "../kit/unless";
 
 const EMPTY = {
   volume: "",
@@ -58,6 +60,7 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
   const { write, error, busy } = useWrite();
   const [v, setV] = useState(EMPTY);
   const [live, setLive] = useState(false);
+  const [series, setSeries] = useState<number[][]>([]);
   const [tried, setTried] = useState<Leak | null>(null);
   const [wrong, setWrong] = useState<unknown>(null);
   const set = (next: typeof EMPTY) => {
@@ -92,8 +95,12 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
     if (v.volume && v.max_test) void again.current();
   }, [v]);
   const keep = async () => {
-    const body = { ...v, note: "" };
-    if (await write(`lines/${line.slug}/leak-tests`, body, `leak test, ${line.name}`)) set(EMPTY);
+    const body = { ...v, note: "", series };
+    if (await write(`lines/${line.slug}/leak-tests`, body, `leak test, ${line.name}`)) {
+      setV(unless(v, EMPTY));
+      setTried(null);
+      setSeries(unless(series, []));
+    }
   };
   const open = () => void write(`lines/${line.slug}/opened`, { note: "" }, `${line.name} opened`);
   const last = line.done.find((d) => d.stands);
@@ -109,8 +116,9 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
             purge, ventilate, no lamps or sparks; out of the sun. Disconnect instruments first.
           </Caution>
           <LeakLive
-            take={(read) => {
+            take={(read, all) => {
               fromLive.current = true;
+              setSeries(all);
               setV((was) => ({ ...was, ...read }));
             }}
             noLeak={tried?.no_leak_end_kPa ?? null}
@@ -146,6 +154,7 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
           <li key={d.id} className={d.stands ? "" : "undone"}>
             <strong>{capital(d.doing)}</strong> {d.said}
             {!d.stands && d.doing !== "undone" && " (taken back)"}
+            {d.series.length > 1 && <AsRead series={d.series} />}
             <p className="quiet">
               {d.by}, {when(d.at)}{" "}
               {may && d === last && (
@@ -166,6 +175,20 @@ export function LeakPart({ line, may }: { line: Line; may: boolean }) {
       {line.done.length === 0 && <p className="quiet">Nothing was done to it yet.</p>}
       {!may && <Said error={error} />}
     </section>
+  );
+}
+
+/** What was read live, kept with its test. */
+function AsRead({ series }: { series: number[][] }) {
+  const gauge = series.map(([minutes = 0, kPa = 0]) => ({ minutes, kPa }));
+  return (
+    <details>
+      <summary>As it was read, {series.length} times</summary>
+      <LeakGauge
+        figure={{ gauge, no_leak_kPa: gauge[0]?.kPa ?? 0 }}
+        worked={{ verdict: null, checks: [], facts: [], figure: {} }}
+      />
+    </details>
   );
 }
 

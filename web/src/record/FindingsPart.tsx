@@ -11,6 +11,7 @@ import { when } from "../marks/words";
 import { Photos } from "./Photos";
 import { Entry } from "../kit/Entry";
 import "./record.css";
+import { unless } from "../kit/unless";
 
 export function FindingsPart({ bay }: { bay: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -19,7 +20,7 @@ export function FindingsPart({ bay }: { bay: string }) {
   const [text, setText] = useState("");
   const may = aircraft.may;
   const raise = async () => {
-    if (await write("findings", { text, bay }, `finding ${text}`)) setText("");
+    if (await write("findings", { text, bay }, `finding ${text}`)) setText(unless(text, ""));
   };
   return (
     <>

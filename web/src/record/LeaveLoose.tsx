@@ -7,6 +7,7 @@ import { useWrite } from "../app/useWrite";
 import { Choice, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 import "./record.css";
+import { unless } from "../kit/unless";
 
 const USUAL = ["the final rig", "after paint", "part arrives", "the next inspection"];
 
@@ -20,8 +21,8 @@ export function LeaveLoose({ bay, joint }: { bay?: string; joint?: string }) {
   const leave = async () => {
     const body = { what, reason, ends_with: ends, bay: where, joint: joint ?? "" };
     if (await write("loose-ends", body, `loose end ${what}`)) {
-      setWhat("");
-      setReason("");
+      setWhat(unless(what, ""));
+      setReason(unless(reason, ""));
     }
   };
   return (

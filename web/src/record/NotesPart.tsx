@@ -9,6 +9,7 @@ import { TextField } from "../kit/fields";
 import { when } from "../marks/words";
 import { Entry } from "../kit/Entry";
 import "./record.css";
+import { unless } from "../kit/unless";
 
 export function NotesPart({ bay }: { bay: string }) {
   const { aircraft, session } = useOutletContext<FrameContext>();
@@ -16,7 +17,8 @@ export function NotesPart({ bay }: { bay: string }) {
   const { write, error, busy } = useWrite();
   const [text, setText] = useState("");
   const add = async () => {
-    if (await write("notes", { text, target: "bay", target_id: bay }, `note ${text}`)) setText("");
+    if (await write("notes", { text, target: "bay", target_id: bay }, `note ${text}`))
+      setText(unless(text, ""));
   };
   return (
     <>

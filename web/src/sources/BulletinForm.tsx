@@ -8,6 +8,7 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
 import { Choice, TextField } from "../kit/fields";
+import { unless } from "../kit/unless";
 
 const text = (x: number | null | undefined) => (x === null || x === undefined ? "" : String(x));
 
@@ -68,8 +69,8 @@ export function BulletinForm(p: {
       const change = { ...body, version: one.version, reason };
       if (await write(`directives/${one.id}`, change, `bulletin ${title}`, "PATCH")) p.done?.();
     } else if (await write("directives", body, `bulletin ${title}`)) {
-      setV(begin(undefined));
-      setBays([]);
+      setV(unless(v, begin(undefined)));
+      setBays(unless(bays, []));
     }
   };
   return (

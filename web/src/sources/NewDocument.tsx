@@ -5,12 +5,14 @@ import { useWrite } from "../app/useWrite";
 import { TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
 import "./sources.css";
+import { unless } from "../kit/unless";
 
 export function NewDocument() {
   const { write, error, busy } = useWrite();
   const [doc, setDoc] = useState({ title: "", revision: "" });
   const add = async () => {
-    if (await write("sources", doc, `document ${doc.title}`)) setDoc({ title: "", revision: "" });
+    if (await write("sources", doc, `document ${doc.title}`))
+      setDoc(unless(doc, { title: "", revision: "" }));
   };
   return (
     <Entry

@@ -7,6 +7,7 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Choice, same, TextField } from "../kit/fields";
 import { Entry } from "../kit/Entry";
+import { unless } from "../kit/unless";
 
 type Listed = Documents["documents"];
 
@@ -36,7 +37,8 @@ export function StatementForm(p: { documents: Listed; one?: Statement; done?: ()
     if (one) {
       const change = { ...body, version: one.version, reason };
       if (await write(`statements/${one.id}`, change, label, "PATCH")) p.done?.();
-    } else if (await write("statements", body, label)) setV({ ...v, value: "", page: "" });
+    } else if (await write("statements", body, label))
+      setV(unless(v, { ...v, value: "", page: "" }));
   };
   return (
     <Entry

@@ -164,6 +164,9 @@ function Aside(p: {
         at={`/api/aircraft/${aircraft.slug}/worksheets/${sheet.slug}`}
         of={[
           ["sheet.pdf", "Printed on one page"],
+          ...tables(p.kind, sheet).map(
+            (f) => [`rows/${f.key}.csv`, `${short(f.label)} as rows (CSV)`] as const,
+          ),
           ...(sheet.to_scale ? ([["scale.pdf", "Drawn 1:1"]] as const) : []),
           ...(sheet.worked.checks.some((c) => c.due)
             ? ([["due.ics", "Its days for a calendar"]] as const)
@@ -222,3 +225,12 @@ function SheetTable(p: { rows: SheetRow[]; chosen: string; pick: (slug: string) 
     </table>
   );
 }
+
+/** The tables of a sheet in which something stands. */
+const tables = (kind: SheetKind, sheet: Worksheet) =>
+  kind.fields.filter(
+    (f) => f.of === "table" && ((sheet.typed[f.key] ?? []) as unknown[]).length > 0,
+  );
+
+/** A label without what explains it. */
+const short = (label: string) => label.split(/[,;]/)[0] ?? label;

@@ -16,6 +16,7 @@ import { UseForms } from "./UseForms";
 import { type File, fileOf, type Trial } from "./useLinkageTrial";
 import { PasteRows } from "../../kit/PasteRows";
 import { Cell } from "../../kit/Cell";
+import { unless } from "../../kit/unless";
 
 type Props = { linkage: Linkage; kept: Linkage; solved: Solved; sheet: Sheet; trial: Trial };
 
@@ -203,7 +204,7 @@ export function KeepBar(p: Props) {
   };
   const vary = async () => {
     const path = `controls/${p.sheet.slug}/linkage/variants` as const;
-    if (await write(path, { name, document }, `Variant ${name}`)) setName("");
+    if (await write(path, { name, document }, `Variant ${name}`)) setName(unless(name, ""));
   };
   return (
     <div className="inline-form keep-bar">

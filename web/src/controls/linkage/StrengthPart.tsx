@@ -13,6 +13,7 @@ import { VerdictMark } from "../../marks/VerdictMark";
 import { Why } from "../../marks/Why";
 import { plain, shown } from "../../marks/words";
 import { Entry } from "../../kit/Entry";
+import { unless } from "../../kit/unless";
 
 type Kind = {
   kind: PartCheck["kind"];
@@ -133,7 +134,8 @@ function CheckForm(p: { kind: Kind; linkage: Linkage; sheet: Sheet; kept: PartCh
   const save = async () => {
     const all = Object.fromEntries(p.kind.fields.map(([key]) => [key, now(key)]));
     const body = { kind: p.kind.kind, subject, typed: all };
-    if (await write(`controls/${p.sheet.slug}/part-checks`, body, p.kind.title)) setTyped({});
+    if (await write(`controls/${p.sheet.slug}/part-checks`, body, p.kind.title))
+      setTyped(unless(typed, {}));
   };
   return (
     <Entry save={save} button="Work it out and keep it" off={busy || pending} error={error}>
