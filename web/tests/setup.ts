@@ -1,8 +1,11 @@
 /** Addresses that begin at this page, as in a browser; before each test an empty store and page. */
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, beforeEach, vi } from "vitest";
 
 const inPage = typeof document !== "undefined";
+
+// A machine that does much else is slow, not wrong.
+configure({ asyncUtilTimeout: 15_000 });
 
 globalThis.Request = class extends globalThis.Request {
   constructor(input: RequestInfo | URL, init?: RequestInit) {
