@@ -14,7 +14,7 @@ from server.accounts.models import KeptWrite
 from server.aircraft.models import Aircraft
 from server.controls.models import Control
 from testkit.database import ON_THE_DEMO, renew
-from testkit.invariants import broken, forget
+from testkit.invariants import broken
 
 ELEVATOR = "/api/aircraft/fenlark/controls/elevator"
 PASSWORD = {
@@ -43,10 +43,6 @@ class OnTheDemo(TestCase):
     @classmethod
     def setUpTestData(cls) -> None:
         cls.fenlark = Aircraft.objects.get(slug="fenlark")
-
-    def setUp(self) -> None:
-        forget()
-        super().setUp()
 
     def tearDown(self) -> None:
         cache.clear()

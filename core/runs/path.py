@@ -12,6 +12,7 @@ from typing import Annotated
 from core.basis.forms import Named, Unit
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.rules import rule
+from core.basis.vectors import cross, dot, minus, size
 from core.runs.bays import Point, point
 from core.runs.words import CAUTION
 
@@ -53,13 +54,10 @@ def turning(line: Sequence[Point]) -> list[float]:
         long = math.dist(a, b)
         if long == 0.0:
             raise Refused("pts", "two successive points are the same")
-        legs.append([(q - p) / long for p, q in zip(a, b, strict=True)])
+        legs.append(minus(b, a))
     found = []
     for u, v in itertools.pairwise(legs):
-        across = math.hypot(
-            u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]
-        )
-        angle = math.atan2(across, math.fsum(p * q for p, q in zip(u, v, strict=True)))
+        angle = math.atan2(float(size(cross(u, v))), float(dot(u, v)))
         if angle > math.pi - BACK_RAD:
             raise Refused("pts", "the run turns back on itself")
         found.append(angle)
@@ -144,10 +142,7 @@ def traced_radius(
     turning(line)
     found = []
     for a, b, c in zip(line, line[1:], line[2:], strict=False):
-        u, v = ([q - p for p, q in zip(a, x, strict=True)] for x in (b, c))
-        twice = math.hypot(
-            u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]
-        )
+        twice = float(size(cross(minus(b, a), minus(c, a))))
         sides = math.dist(a, b) * math.dist(b, c) * math.dist(a, c)
         if twice > 1e-12 * math.dist(a, b) * math.dist(a, c):
             found.append(sides / (2.0 * twice))

@@ -153,7 +153,7 @@ class Moving(TestCase):
         self.assertAlmostEqual(gap(0.002, 0.3) - gap(0.005, 0.3), 0.003)
         self.assertAlmostEqual(gap(0.002, 1.3) - gap(0.002, 1.2), 0.1, 3)
 
-    @settings(max_examples=2, deadline=None)
+    @settings(max_examples=8, deadline=None)
     @given(st.floats(0.03, 0.055), st.floats(0.0, 0.2))
     def test_the_shortest_hose_does_and_one_a_little_shorter_does_not(self, radius, slack):
         found = hose_free_length(*FIXED, ENDS, radius, 1.5, 0.015, slack)

@@ -13,9 +13,9 @@ from numpy.typing import NDArray
 
 from core.basis.forms import ABSENT
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.vectors import vec
 from core.basis.verdicts import Verdict
 from core.wiring.declaring import rule
-from core.wiring.spans import point
 from core.wiring.tables import EVEN, at_least
 from core.wiring.words import CAUTION
 
@@ -119,7 +119,7 @@ def antenna(
         for name in s.between:
             if name not in at:
                 raise Refused("between", f"{name} is not an antenna here")
-        far = math.dist(*(point(at[n], "antennas_m") for n in s.between))
+        far = math.dist(*(vec(at[n], "antennas_m") for n in s.between))
         least, U = positive(s.least_m, "least_m"), not_negative(s.U_m, "U_m")
         found.append(Separated(s.between, far, far - least, at_least(far, U, least)))
     return Antenna(wave, wave / 4.0, plane, tuple(found))
@@ -192,7 +192,7 @@ def sky_view(
     least_free: Annotated[float | None, "Least share, 0 to 1."] = None,
 ) -> SkyView:
     """Refuses an antenna inside the airframe, no attitude, too few directions."""
-    at = np.array(point(antenna_m, "antenna_m"))
+    at = np.array(vec(antenna_m, "antenna_m"))
     if not attitudes:
         raise Refused("attitudes", "needs at least one")
     if azimuths < 4:
@@ -248,7 +248,7 @@ def _turned(a: Attitude) -> Array:
 
 def _box(b: Block, at: Array) -> tuple[Array, Array]:
     """Its corners seen from the antenna."""
-    low, high = np.array(point(b.min_m, "min_m")), np.array(point(b.max_m, "max_m"))
+    low, high = np.array(vec(b.min_m, "min_m")), np.array(vec(b.max_m, "max_m"))
     if np.any(low >= high):
         raise Refused("boxes", f"{b.id}: its low corner must be below its high corner")
     if np.all(low < at) and np.all(at < high):
@@ -257,7 +257,7 @@ def _box(b: Block, at: Array) -> tuple[Array, Array]:
 
 
 def _rod(r: Rod, at: Array) -> tuple[Array, Array, float]:
-    a, b = np.array(point(r.a_m, "a_m")), np.array(point(r.b_m, "b_m"))
+    a, b = np.array(vec(r.a_m, "a_m")), np.array(vec(r.b_m, "b_m"))
     radius = not_negative(r.radius_m, "radius_m")
     d = b - a
     square = float(d @ d)

@@ -14,9 +14,10 @@ from scipy.special import iv, kv
 
 from core.basis.forms import ABSENT
 from core.basis.refused import Refused, finite, positive
+from core.basis.vectors import cross, dot, minus, vec
 from core.basis.verdicts import Verdict
 from core.wiring.declaring import rule
-from core.wiring.spans import Piece, Point, cross, dot, line, minus, point, to_piece
+from core.wiring.spans import Piece, Point, line, to_piece
 from core.wiring.words import CAUTION, FIELDS
 
 MU_4PI = 1e-7
@@ -70,7 +71,7 @@ def dc_field(
     limit_rad: Annotated[float | None, "Greatest error."] = None,
 ) -> Disturbance:
     """Sum over all pieces and dipoles. Refuses a sensor within 1 mm of a conductor."""
-    at, earth = point(sensor_m, "sensor_m"), positive(horizontal_T, "horizontal_T")
+    at, earth = vec(sensor_m, "sensor_m"), positive(horizontal_T, "horizontal_T")
     parts: list[Point] = []
     for c in circuits:
         amps = finite(c.current_A, "current_A")
@@ -102,7 +103,7 @@ def _piece(at: Point, piece: Piece, amps: float) -> Point:
 
 
 def _dipole(at: Point, d: Dipole) -> Point:
-    m, r = point(d.moment_Am2, "moment_Am2"), minus(at, point(d.at_m, "at_m"))
+    m, r = vec(d.moment_Am2, "moment_Am2"), minus(at, vec(d.at_m, "at_m"))
     far = math.sqrt(dot(r, r))
     if far == 0.0:
         raise Refused("at_m", "the sensor is on the dipole")

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite, not_negative, positive
+from core.basis.vectors import unit, vec
 from core.basis.verdicts import Verdict
 from core.wiring.declaring import rule
-from core.wiring.spans import Line, Point, line, merged, near, point, to_piece
+from core.wiring.spans import Line, Point, line, merged, near, to_piece
 from core.wiring.tables import EVEN
 from core.wiring.words import CAUTION
 
@@ -69,7 +69,7 @@ def sensor_siting(
     move_limit_m: Annotated[float, "How far."] = 2.0,
 ) -> Sited:
     """Refuses no items, and a class without a distance (`required_m`)."""
-    at = point(sensor_m, "sensor_m")
+    at = vec(sensor_m, "sensor_m")
     if not items:
         raise Refused("items", "needs at least one")
     drawn, found = [], []
@@ -89,17 +89,9 @@ def sensor_siting(
     move: float | None = 0.0 if good else None
     limit = positive(move_limit_m, "move_limit_m")
     if not good and move_axis is not None:
-        move = _move(at, _unit(move_axis), limit, drawn)
+        move = _move(at, unit(move_axis, "move_axis"), limit, drawn)
     verdict = Verdict.IN if good else Verdict.OUT
     return Sited(tuple(found), least.name, least.margin_m, verdict, move)
-
-
-def _unit(axis: Sequence[float]) -> Point:
-    x, y, z = point(axis, "move_axis")
-    long = math.sqrt(x * x + y * y + z * z)
-    if long < EVEN:
-        raise Refused("move_axis", "has no direction")
-    return x / long, y / long, z / long
 
 
 def _move(

@@ -6,7 +6,8 @@ import itertools
 import math
 from collections.abc import Iterable, Sequence
 
-from core.basis.refused import Refused, finite
+from core.basis.refused import Refused
+from core.basis.vectors import cross, dot, minus, vec
 
 Point = tuple[float, float, float]
 Piece = tuple[Point, Point]
@@ -14,34 +15,12 @@ Line = list[Piece]
 FLAT = 1e-14
 
 
-def point(value: Sequence[float], field: str) -> Point:
-    """Three finite numbers; refuses any other."""
-    if not isinstance(value, (list, tuple)) or len(value) != 3:
-        raise Refused(field, "must be three numbers: aft, right, up")
-    return finite(value[0], field), finite(value[1], field), finite(value[2], field)
-
-
 def line(points: Sequence[Sequence[float]], field: str = "points_m", at_least: int = 2) -> Line:
     """The pieces between points; of a single one a piece without length."""
     if len(points) < at_least:
         raise Refused(field, f"needs at least {at_least} points")
-    at = [point(p, field) for p in points]
+    at = [vec(p, field) for p in points]
     return list(itertools.pairwise(at)) or [(at[0], at[0])]
-
-
-def minus(a: Point, b: Point) -> Point:
-    """a - b."""
-    return a[0] - b[0], a[1] - b[1], a[2] - b[2]
-
-
-def dot(a: Point, b: Point) -> float:
-    """a · b."""
-    return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
-
-
-def cross(a: Point, b: Point) -> Point:
-    """a × b."""
-    return a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]
 
 
 def length(piece: Piece) -> float:

@@ -1,5 +1,4 @@
-"""Every page fits two widths, and can be used by eye, ear and key: wide and light, narrow and
-dark."""
+"""Every page in both themes and two widths: it fits, and can be used by eye, ear and key."""
 
 from pathlib import Path
 from urllib.parse import quote
@@ -29,7 +28,7 @@ ASKED = """async ([tags, skipped]) => {
 
 
 class Every(InTheBrowser):
-    """dark: which theme, and with it the width at which all rules of use are asked."""
+    """dark: which theme; each width in turn."""
 
     dark = False
 

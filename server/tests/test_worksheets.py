@@ -176,6 +176,20 @@ class Worksheets(Writing):
         made = self.sheet()
         self.post(f"worksheets/{made['slug']}/undo", {}, 422)
 
+    def test_a_limit_is_not_taken_back_without_a_reason_and_is_told(self):
+        tank = Worksheet.objects.get(kind="tank leak")
+        before = self.get(f"worksheets/{tank.slug}")
+        kept = {k: before[k] for k in ("kind", "name", "bays", "source", "page", "version")}
+        looser = kept | {"typed": before["typed"] | {"allowed": "9"}, "reason": "maker's letter"}
+        self.patch(f"worksheets/{tank.slug}", looser, 200)
+        at = f"worksheets/{tank.slug}/undo"
+        self.assertEqual(self.post(at, {}, 422)["field"], "note")
+        self.assertEqual(self.get(f"worksheets/{tank.slug}")["typed"]["allowed"], "9")
+        self.post(at, {"note": "the letter was of another tank"})
+        said = Change.objects.latest("pk").said
+        self.assertIn("the letter was of another tank", said)
+        self.assertIn("Allowed leak", said)
+
     def test_a_bay_that_a_sheet_was_put_in_stays(self):
         self.sheet(bays=["nose"])
         version = next(b["version"] for b in self.get()["bays"] if b["slug"] == "nose")

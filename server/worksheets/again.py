@@ -16,7 +16,7 @@ from server.worksheets.api import bays_now, locked, shown_now, tell
 from server.worksheets.forms import TypedField
 from server.worksheets.keeping import put, typed_of
 from server.worksheets.models import Worksheet
-from server.worksheets.working import told
+from server.worksheets.working import limits_told, told
 
 
 class ReadingsIn(Form):
@@ -64,16 +64,22 @@ def _undo(act: Act) -> None:
     if not before:
         raise Refused("worksheet", "nothing was changed since it was entered")
     note = act.given["note"]
-    _keep(act, _as_kept(before[0]), "taken back" + (f" ({note})" if note else ""))
+    _keep(act, _as_kept(before[0]), "taken back" + (f" ({note})" if note else ""), note)
 
 
-def _keep(act: Act, given: dict[str, Any], word: str) -> None:
+def _keep(act: Act, given: dict[str, Any], word: str, why: str = "") -> None:
+    """Told with what it was; a limit or its document that becomes otherwise has a reason."""
     w = act.subject
-    was, bays = told(w), bays_now(w)
+    was, limits, bays = told(w), limits_told(w), bays_now(w)
     put(w, given)
+    said = changed(was, told(w))
+    if other := changed(limits, limits_told(w)):
+        if len(why.strip()) < 3:
+            raise Refused("note", "say why the limit is changed back")
+        said = "; ".join(x for x in (other, said) if x)
+    said = said or "kept as it was"
     w.version, w.changed_by = w.version + 1, act.who.person
     w.save()
-    said = changed(was, told(w)) or "kept as it was"
     tell(act, f"{word}: {said}" if word else said, bays | bays_now(w))
 
 
