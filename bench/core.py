@@ -13,6 +13,7 @@ from scipy.optimize import fsolve
 
 from bench.lines import lines
 from bench.report import Report, took
+from bench.wires import wires
 from core.cables.loop import loop_sweep
 from core.cables.pluck_check import assess_pluck
 from core.cables.pluck_signal import Signal, made
@@ -37,6 +38,7 @@ def core(report: Report) -> None:
     linkages(report)
     cables(report)
     lines(report)
+    wires(report)
 
 
 def travel(report: Report) -> None:

@@ -51,7 +51,8 @@ def build_web() -> None:
 
 
 STAND_INS = (
-    "level", "tension", "temperature", "protractor", "pressure", "barometer", "hand",
+    "level", "tension", "temperature", "protractor", "pressure", "barometer", "multimeter",
+    "ammeter", "detector", "hand",
 )  # fmt: skip
 
 

@@ -29,7 +29,7 @@ VIEWS = [
     ("lines", "/a/fenlark/lines", {"viewport": TALL}),
     ("lines-hose", "/a/fenlark/lines?part=hoses", {}),
     ("lines-fuel", "/a/fenlark/lines?part=fuel", {"viewport": TALL}),
-    ("wires", "/a/fenlark/wires", {}),
+    ("wires", "/a/fenlark/wires?part=harness&row=strobe-supply", {"viewport": TALL}),
     ("wires-loads", "/a/fenlark/wires?part=loads", {"viewport": TALL, "color_scheme": "dark"}),
     ("sign-off", "/a/fenlark/sign-off", {}),
     ("rule-book", "/rules/controls.edge_offset", {}),

@@ -2,9 +2,11 @@
 
 Each has a port of its own: a level and a protractor (`MEAS:ANGL?`), a cable tension gauge
 (`MEAS:SCAL?`), a thermometer (`MEAS:TEMP?`), the gauge of a closed tank and a barometer
-(`MEAS:PRES?`, Pa); all answer `*IDN?` and `SYST:ERR?`. The hand's
+(`MEAS:PRES?`, Pa), a multimeter (`MEAS:RES?`, Ω), an ammeter of the bus (`MEAS:CURR?`, A) and a
+device with a signal of its own (`READ?`); all answer `*IDN?` and `SYST:ERR?`. The hand's
 port stands for the person who puts them in place and moves the controls: `LAY aircraft surface
-position`, `CLAMP aircraft control side`, and who has turned rods, stops and turnbuckles:
+position`, `CLAMP aircraft control side`, `PROBE aircraft wire -`, `SWITCH aircraft bus breaker`,
+`WAKE aircraft device -`, and who has turned rods, stops and turnbuckles:
 `RIG mechanism {"rods": {...}, "stops": {...}, "cables": {...}}`.
 """
 
@@ -20,9 +22,13 @@ from collections.abc import Callable
 
 from instruments.cables import PLACES, TensionGauge, Thermometer, pluck
 from instruments.level import Level
+from instruments.meters import Bench
 from instruments.tank import Tank
 
-NAMES = ("level", "tension", "temperature", "protractor", "pressure", "barometer")
+NAMES = (
+    "level", "tension", "temperature", "protractor", "pressure", "barometer", "multimeter",
+    "ammeter", "detector",
+)  # fmt: skip
 
 
 class Lines(socketserver.StreamRequestHandler):
@@ -76,6 +82,7 @@ class StandIns:
         self.gauge = TensionGauge(seed + 2)
         thermometer = Thermometer(seed + 3)
         tank = Tank(seed + 4)
+        self.bench = bench = Bench(seed + 5)
         angle = ("MEAS:ANGL?", "MEASURE:ANGLE?")
         pressure = ("MEAS:PRES?", "MEASURE:PRESSURE?")
         answers = {
@@ -89,6 +96,13 @@ class StandIns:
             ),
             "pressure": instrument("Pressure gauge", pressure, lambda: f"{tank.gauge():.0f}"),
             "barometer": instrument("Barometer", pressure, lambda: f"{tank.barometer():.0f}"),
+            "multimeter": instrument(
+                "Multimeter", ("MEAS:RES?", "MEASURE:RESISTANCE?"), lambda: f"{bench.ohms():.4f}"
+            ),
+            "ammeter": instrument(
+                "Ammeter", ("MEAS:CURR?", "MEASURE:CURRENT?"), lambda: f"{bench.amps():.2f}"
+            ),
+            "detector": instrument("Gas detector", ("READ?",), lambda: f"{bench.signal():.0f}"),
             "hand": self.hand,
         }
         self.ports = {name: Port(ports.get(name, 0), answer) for name, answer in answers.items()}
@@ -118,6 +132,8 @@ class StandIns:
             return "LAID" if all(laid) else "NOT THERE"
         if len(words) == 4 and words[0] == "CLAMP":
             return "CLAMPED" if self.gauge.clamp(*words[1:]) else "NOT THERE"
+        if len(words) == 4 and words[0] in ("PROBE", "SWITCH", "WAKE"):
+            return "DONE" if self.bench.hand(*words) else "NOT THERE"
         if len(words) == 5 and words[0] == "PLUCK":
             return self._pluck(*words[1:])
         if len(words) >= 3 and words[0] == "RIG":

@@ -6,7 +6,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cache, cached_property, lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -62,16 +62,22 @@ class Operation:
 
     def wrong(self, status: int, answer: Any) -> str | None:
         """Where an answer is not as the schema says."""
-        told = self.spec["responses"].get(str(status))
-        if told is None:
+        if str(status) not in self.spec["responses"]:
             return f"{status} is no answer of it"
-        content = resolved(told).get("content", {})
-        kind = "application/json" if status < 400 else "application/problem+json"
-        if kind not in content:
-            return None
-        asked = {"components": schema()["components"]} | content[kind]["schema"]
-        found = next(jsonschema.Draft202012Validator(asked).iter_errors(answer), None)
+        validator = _validator(self.path, self.method, status)
+        found = next(validator.iter_errors(answer), None) if validator else None
         return None if found is None else f"{list(found.path)}: {found.message[:300]}"
+
+
+@cache
+def _validator(path: str, method: str, status: int) -> Any:
+    """Of what is answered with this status; None: nothing is said of it."""
+    content = resolved(schema()["paths"][path][method]["responses"][str(status)]).get("content", {})
+    kind = "application/json" if status < 400 else "application/problem+json"
+    if kind not in content:
+        return None
+    asked = {"components": schema()["components"]} | content[kind]["schema"]
+    return jsonschema.Draft202012Validator(asked)
 
 
 def operations() -> Iterator[Operation]:

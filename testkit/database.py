@@ -15,7 +15,7 @@ from django.test import override_settings
 
 # Hashing passwords slowly is a virtue that tests can do without.
 FAST = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-ADDRESSES = [f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 7)]
+ADDRESSES = [f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 10)]
 ON_THE_DEMO: dict[str, Any] = {
     "DEMO": True,
     "INSTRUMENT_ADDRESSES": ADDRESSES,

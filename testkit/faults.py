@@ -1,6 +1,9 @@
 """Faults that can be sown into a source: one small change each.
 
 A turned sign, a moved comparison, another constant, a dropped call, an inverted condition.
+
+Where a comparison has an allowance for rounding, whether its very edge counts cannot be told:
+it is turned round instead, and the allowance itself becomes one that lets through what matters.
 """
 
 from __future__ import annotations
@@ -26,6 +29,10 @@ COMPARED = {
     ast.Is: ast.IsNot,
     ast.IsNot: ast.Is,
 }
+TURNED = {ast.Lt: ast.Gt, ast.LtE: ast.GtE, ast.Gt: ast.Lt, ast.GtE: ast.LtE}
+# An allowance for rounding: a number below this, or what is called so.
+TINY, GROWN = 1e-6, 1e7
+ALLOWANCES = ("SLACK", "ROUNDING", "SAME", "TOUCHING", "slack", "_JOIN", "POINT_M")
 
 
 @dataclass(frozen=True)
@@ -102,12 +109,15 @@ def _changed(node: ast.AST) -> Iterator[tuple[str, str]]:
     elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.USub):
         yield "sign", f"({ast.unparse(node.operand)})"
     elif isinstance(node, ast.Compare) and type(node.ops[0]) in COMPARED:
-        ops = [COMPARED[type(node.ops[0])](), *node.ops[1:]]
+        first = type(node.ops[0])
+        changed = TURNED if first in TURNED and _allows(node) else COMPARED
+        ops = [changed[first](), *node.ops[1:]]
         yield "comparison", f"({ast.unparse(ast.Compare(node.left, ops, node.comparators))})"
     elif isinstance(node, ast.Constant) and isinstance(value := node.value, (int, float)):
         if isinstance(value, bool):
             return
         more = value + 1 if isinstance(value, int) or not value else value * 1.07
+        more = value * GROWN if 0 < value < TINY else more
         yield "constant", repr(more)
     elif isinstance(node, ast.Expr) and isinstance(node.value, ast.Call):
         yield "dropped call", "None"
@@ -117,6 +127,16 @@ def _changed(node: ast.AST) -> Iterator[tuple[str, str]]:
     elif isinstance(node, ast.BoolOp):
         other = ast.Or() if isinstance(node.op, ast.And) else ast.And()
         yield "inverted condition", f"({ast.unparse(ast.BoolOp(other, node.values))})"
+
+
+def _allows(node: ast.AST) -> bool:
+    """Whether an allowance for rounding stands in it."""
+    for inner in ast.walk(node):
+        named = getattr(inner, "id", getattr(inner, "attr", ""))
+        value = getattr(inner, "value", None)
+        if named.startswith(ALLOWANCES) or (isinstance(value, float) and 0 < value < TINY):
+            return True
+    return False
 
 
 def _is_text(node: ast.expr) -> bool:

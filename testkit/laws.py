@@ -138,3 +138,14 @@ class Lawful:
         if wrong is not None:
             return f"answered what its schema forbids: {list(wrong.path)}: {wrong.message[:200]}"
         return None
+
+
+def rounded(value: Any) -> Any:
+    """An answer or a drawing to six digits: the last ones hang on the machine."""
+    if isinstance(value, dict):
+        return {k: rounded(v) for k, v in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [rounded(v) for v in value]
+    if isinstance(value, float):
+        return 0.0 if abs(value) < 1e-12 else float(f"{value:.6g}")
+    return value

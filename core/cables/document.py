@@ -18,6 +18,7 @@ from core.cables.cable import (
 from core.cables.lever import Lever
 from core.cables.path import Pulley
 from core.cables.temperature import Segment, chart_tension
+from core.runs.holes import Hole
 
 FORMAT = "ash-lane cables"
 EDITION = 1
@@ -42,6 +43,7 @@ NOT_SAID = "not said"
 PINNED = ("fork terminal", "eye terminal", "shackle")
 MOST_SUPPORTS = 30
 MOST_FITTINGS = 12
+MOST_HOLES = 40
 CABLE_WORDS = (
     "name",
     "construction",
@@ -53,6 +55,8 @@ CABLE_WORDS = (
     "turnbuckle",
     "ends",
     "slide_on",
+    "holes",
+    "edge_gap",
 )
 SUPPORT_WORDS = (
     "id",
@@ -162,7 +166,8 @@ class Item:
 
 @dataclass(frozen=True)
 class Cable:
-    """One side of the loop."""
+    """One side of the loop. holes: None until somebody said what it goes through; edge_gap_m:
+    to a bare edge that needs no guard, where the maker gives one."""
 
     side: str
     name: str
@@ -175,6 +180,8 @@ class Cable:
     turnbuckle: Turnbuckle | None
     ends: Mapping[str, End]
     slide_on: tuple[Item, ...]
+    holes: tuple[Hole, ...] | None = None
+    edge_gap_m: float | None = None
 
     @property
     def pulleys(self) -> tuple[Pulley, ...]:

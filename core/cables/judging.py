@@ -17,6 +17,7 @@ from core.cables.compare import compare_readings
 from core.cables.document import Cable
 from core.cables.done import SAME_K, Done, Read, best
 from core.cables.judging_ends import end_checks, inspection_checks
+from core.cables.judging_holes import hole_checks
 from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
 from core.cables.origins import origins, with_origins
@@ -49,6 +50,7 @@ def _judge(
     yield through_check(rigged)
     yield from sense_checks(rigged, control)
     yield from geometry_checks(rigged, ends)
+    yield from hole_checks(rigged)
     yield from inspection_checks(done)
 
 

@@ -25,6 +25,10 @@ U_GUARD_M = 0.0001
 
 def geometry_checks(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
     """What follows from the drawing alone: gaps, supports, crossings."""
+    return rigged.once(("geometry", ends), lambda: tuple(_geometry(rigged, ends)))
+
+
+def _geometry(rigged: Rigged, ends: tuple[str, str]) -> Iterable[Check]:
     for near in rigged.nearest():
         yield _near(rigged, near, ends)
     for at in rigged.supports():

@@ -24,6 +24,7 @@ from core.cables.document import (
     KINDS,
     MADE_BY,
     MOST_FITTINGS,
+    MOST_HOLES,
     MOST_SUPPORTS,
     NOT_SAID,
     OWN,
@@ -40,9 +41,11 @@ from core.cables.document import (
     Turnbuckle,
     expansion,
 )
+from core.cables.holes import HOLE_WORDS, hole_from
 from core.cables.lever import SIDES, Lever
 from core.cables.path import Pulley
 from core.cables.temperature import Segment, chart_tension
+from core.runs.holes import Hole
 
 
 def rigging_from(data: Any) -> Rigging:
@@ -142,7 +145,24 @@ def _cable(sides: dict[str, Any], side: str) -> Cable:
         _turnbuckle(c.get("turnbuckle"), at),
         ends,
         tuple(items),
+        _holes(c.get("holes"), f"{at}.holes"),
+        None if c.get("edge_gap") is None else positive(c["edge_gap"], f"{at}.edge_gap"),
     )
+
+
+def _holes(things: Any, at: str) -> tuple[Hole, ...] | None:
+    """None where nobody said."""
+    if things is None:
+        return None
+    found = []
+    for i, thing in enumerate(_list(things, at, MOST_HOLES)):
+        h = _object(thing, f"{at}.{i}")
+        _only(h, f"{at}.{i}", HOLE_WORDS)
+        _needs(h, f"{at}.{i}", ("id", "centre", "d"))
+        _name(h["id"], f"{at}.{i}.id")
+        found.append(hole_from(h, f"{at}.{i}"))
+    _once(at, [h.id for h in found])
+    return tuple(found)
 
 
 def _data(c: dict[str, Any], at: str, construction: str, material: str) -> tuple[CableData, str]:

@@ -8,8 +8,9 @@ the driver along their cable; stretch is small beside their travel and is left o
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Hashable, Sequence
 from functools import cached_property
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -39,6 +40,7 @@ POSITIONS = 101
 U_STATION_M = 0.0015
 U_ANGLE_RAD = math.radians(0.2)
 FITTING_ALPHA = Segment(1.0, 11.7e-6, 5e-7)
+T = TypeVar("T")
 # A loop is solved at this tension where the maker gives none yet, N.
 NOMINAL_N = 133.0
 EDGE_AFT_M = 0.4
@@ -53,6 +55,14 @@ class Rigged:
         wanted = rigging.target.tension_N if rigging.target else NOMINAL_N
         self.tension_N = tension_N or wanted
         self.laid = {s: self._lay(rigging.cables[s]) for s in SIDES}
+        self._once: dict[Hashable, Any] = {}
+
+    def once(self, what: Hashable, make: Callable[[], T]) -> T:
+        """What follows from it alone, made when it is first asked for."""
+        if what not in self._once:
+            self._once[what] = make()
+        found: T = self._once[what]
+        return found
 
     def _lay(self, cable: Cable) -> Laid:
         r = self.rigging
@@ -262,6 +272,9 @@ class Rigged:
 
     def nearest(self) -> list[Near]:
         """Each moving fitting against every support that it could meet; the nearest of each."""
+        return self.once("nearest", self._nearest)
+
+    def _nearest(self) -> list[Near]:
         found = []
         for side in SIDES:
             cable = self.rigging.cables[side]
@@ -301,6 +314,9 @@ class Rigged:
 
     def supports(self) -> list[AtSupport]:
         """Every support at its worst position."""
+        return self.once("supports", self._supports)
+
+    def _supports(self) -> list[AtSupport]:
         found = []
         for side in SIDES:
             cable = self.rigging.cables[side]

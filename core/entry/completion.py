@@ -6,6 +6,7 @@ import re
 
 from core.entry.grammar import JOINT_WORDS, WORDS
 from core.entry.names import Names, matching
+from core.entry.wires import WIRE_WORDS
 
 MOST = 8
 
@@ -41,6 +42,8 @@ def _place(head: str, rest: str, names: Names) -> tuple[str, str, list[str]] | N
     bays = [name for _, name in names.bays]
     if head in ("go", "g"):
         return "", rest, [*names.pages, *bays]
+    if head in WIRE_WORDS or head == "test":
+        return "", rest, [f"{name} " if head == "test" else name for _, name in names.wires]
     if head in JOINT_WORDS:
         return "", rest, joints
     if head == "leak":

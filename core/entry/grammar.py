@@ -6,6 +6,8 @@
     loose cotter rudder horn: until final rig     a loose end and what ends it
     note aft: sealant skinned over                a note, in a bay or on the aircraft
     leak feed 20 min 20 kPa 19.9 kPa 20 C 20 C    a line tested for leaks, as it was last
+    run w12 · label w12 · test w12 0.2 ohm        a wire run, labelled, tested
+    pin P3-7 terminated                           the end of a wire at that pin
     go aft · go controls                          a jump
 
 Names may be shortened to any beginning that means one thing. What could mean two is asked
@@ -20,6 +22,7 @@ from dataclasses import dataclass
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.entry.names import Ambiguous, Known, Names, by_words, matching, one_of, only
+from core.entry.wires import WIRE_WORDS, WireDone, pin, step, test
 
 POSITION_WORDS = {
     "up": "up_stop",
@@ -34,7 +37,7 @@ POSITION_WORDS = {
 }
 SIDE_WORDS = {"left": "left", "l": "left", "right": "right", "r": "right"}
 JOINT_WORDS = {"pin": "safetied", "seal": "sealed", "loosen": "loosened"}
-WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak")
+WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak", *WIRE_WORDS, "test")
 LONGEST = 300
 
 
@@ -96,7 +99,7 @@ class Leak:
     barometer: tuple[str, ...] = ()
 
 
-Meaning = Jump | Typed | JointDone | Loose | Note | Leak
+Meaning = Jump | Typed | JointDone | Loose | Note | Leak | WireDone
 
 
 def understand(line: str, names: Names) -> Meaning:
@@ -111,8 +114,14 @@ def understand(line: str, names: Names) -> Meaning:
         return _jump(rest, names)
     if first == "torque":
         return _torque(" ".join(rest), names)
+    if first in WIRE_WORDS:
+        return step(first, " ".join(rest), names)
+    if first == "test":
+        return test(" ".join(rest), names)
     if first in JOINT_WORDS:
         said = " ".join(rest)
+        if first == "pin" and (end := pin(said, names)) is not None:
+            return end
         joint = one_of(said, names.joints, "joint", f"{first} {{}}")
         return JointDone(joint, JOINT_WORDS[first])
     if first == "loose":

@@ -21,7 +21,8 @@ class Known:
 
 @dataclass(frozen=True)
 class Names:
-    """Everything that a line may name. Joints, bays and lines (tubes): slug to name."""
+    """Everything that a line may name. Joints, bays, lines (tubes) and wires: slug to name;
+    ends: a connector's pin, the wire that ends there, and its end (a or b)."""
 
     surfaces: Sequence[Known] = ()
     instruments: Sequence[str] = ()
@@ -29,6 +30,8 @@ class Names:
     joints: tuple[tuple[str, str], ...] = ()
     bays: tuple[tuple[str, str], ...] = ()
     lines: tuple[tuple[str, str], ...] = ()
+    wires: tuple[tuple[str, str], ...] = ()
+    ends: tuple[tuple[str, str, str], ...] = ()
 
     @property
     def controls(self) -> list[str]:

@@ -11,9 +11,9 @@ from typing import Annotated
 
 import numpy as np
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, not_negative, positive
 from core.lines.bend import VERTICES, Numbers
-from core.lines.declaring import rule
 from core.lines.shaping import RADII
 from core.lines.tables import FINDINGS_OF, Findings, sorted_findings
 from core.lines.tube import LEAST_BEND, Array, Tube, bend_angle, point, points, unit

@@ -7,9 +7,9 @@ import math
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite, positive, within
-from core.lines.declaring import rule
 from core.lines.flow import G
 from core.lines.words import INSTRUMENTS, ISA
 

@@ -9,8 +9,8 @@ from typing import Annotated
 
 import numpy as np
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative
-from core.lines.declaring import rule
 from core.lines.tube import SAME_M, Tube, bends, cross, legs, one_each, point, points, unit
 from core.lines.words import BENDING, CUT
 

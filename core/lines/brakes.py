@@ -8,9 +8,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, choice, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.lines.declaring import rule
 from core.lines.plumbing import Graph, named_once
 from core.lines.tables import FINDINGS_OF, Findings, sorted_findings
 

@@ -9,10 +9,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+from core.basis.by_name import rule
 from core.basis.quantities import to_si
 from core.basis.refused import Refused, choice, finite, not_negative, positive
 from core.basis.verdicts import Verdict, judge
-from core.lines.declaring import rule
 from core.lines.tables import INCH_M, MATERIALS, ROUNDING_M, SIXTEENTH_M, column
 from core.lines.words import CHAPTER_9, TABLE_9_2, TABLE_9_3
 

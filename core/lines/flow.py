@@ -8,9 +8,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite, not_negative, positive
-from core.lines.declaring import rule
 from core.lines.words import FLOW_TEST, FLUIDS
 
 LAMINAR_TO, TURBULENT_FROM = 2000.0, 4000.0

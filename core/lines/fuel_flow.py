@@ -10,9 +10,9 @@ from typing import Annotated, Literal
 
 from scipy.optimize import brentq
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.lines.declaring import rule
 from core.lines.flow import Element, G, checked, lost
 from core.lines.tube import point
 from core.lines.words import FLOW_TEST, FLUIDS, PART_23

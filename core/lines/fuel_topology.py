@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Literal
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, choice
-from core.lines.declaring import rule
 from core.lines.plumbing import Graph, Passage, Passing, named_once
 from core.lines.tables import FINDINGS_OF, Findings, sorted_findings
 from core.lines.words import PART_23

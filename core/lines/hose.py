@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict, judge
-from core.lines.declaring import rule
 from core.lines.words import CHAPTER_9, GUM, HOSE
 
 SLACK_MIN, SLACK_MAX = 0.05, 0.08

@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict, judge
 from core.lines.air import P0, T0, airspeed, airspeed_of, impact_pressure
-from core.lines.declaring import rule
 from core.lines.words import GUM, INSTRUMENTS, ISA, NO_SHOP_AIR, PART_23
 
 LEAST_BARO, MOST_BARO = 60e3, 110e3

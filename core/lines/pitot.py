@@ -8,11 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive, within
 from core.basis.verdicts import Verdict, judge
 from core.lines.air import GAMMA, LAPSE, R_AIR, T0, airspeed_of, altitude_of, impact_pressure
 from core.lines.air import isa_pressure as isa
-from core.lines.declaring import rule
 from core.lines.fuel_flow import earth_height
 from core.lines.tube import points
 from core.lines.words import GUM, INSTRUMENTS, ISA

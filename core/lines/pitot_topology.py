@@ -7,9 +7,9 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, choice
 from core.basis.verdicts import Verdict
-from core.lines.declaring import rule
 from core.lines.plumbing import Graph, named_once
 from core.lines.tables import FINDINGS_OF, Findings, sorted_findings
 from core.lines.words import INSTRUMENTS

@@ -8,9 +8,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.lines.declaring import rule
 from core.lines.hose import SLACK_MIN
 from core.lines.hose_moving import End, Hose, Pair, hang, hung, pair
 from core.lines.plumbing import named_once

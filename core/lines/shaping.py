@@ -10,9 +10,9 @@ from typing import Annotated, Literal
 
 import numpy as np
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, choice, not_negative, positive
 from core.lines.bend import VERTICES, Numbers
-from core.lines.declaring import rule
 from core.lines.tables import (
     FINDINGS_OF,
     INCH_M,

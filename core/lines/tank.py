@@ -10,9 +10,9 @@ from typing import Annotated
 
 import numpy as np
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.lines.declaring import rule
 from core.lines.hose_moving import pair
 from core.lines.tables import ROUNDING_M
 from core.lines.tube import Array

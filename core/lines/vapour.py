@@ -8,11 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict, worst
 from core.lines.air import isa_pressure
-from core.lines.declaring import rule
 from core.lines.flow import Element, G, checked, lost
 from core.lines.fuel_flow import angles, earth_height
 from core.lines.tube import point

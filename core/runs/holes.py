@@ -126,8 +126,8 @@ def inputs_of(
     plates = [(station, list(these)) for station, these in by_station]
     guards = []
     for h in holes:
-        if h.guard in GUARDS:
-            met = passing.crossings(line, h.station_m)
+        met = passing.crossings(line, h.station_m) if h.guard in GUARDS else []
+        if met:
             s, _ = min(met, key=lambda c: math.dist(c[1][1:], (h.y_m, h.z_m)))
             guards.append({"s": s, "kind": h.guard})
     return {

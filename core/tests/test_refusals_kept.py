@@ -14,7 +14,7 @@ from unittest import TestCase
 
 from core.basis.refused import Refused
 from core.rulebook import RULES
-from testkit.laws import put
+from testkit.laws import put, rounded
 
 KEPT = Path(__file__).with_name("refusals.json")
 NUMBERS = (-1, 0, -1e-6, None)
@@ -69,17 +69,7 @@ def answer(rule, inputs):
         found = rule.run(inputs)
     except Refused as refusal:
         return f"refused: {refusal.field}"
-    return json.dumps(_rounded(found), sort_keys=True)
-
-
-def _rounded(value):
-    if isinstance(value, dict):
-        return {k: _rounded(v) for k, v in value.items()}
-    if isinstance(value, (list, tuple)):
-        return [_rounded(v) for v in value]
-    if isinstance(value, float):
-        return 0.0 if abs(value) < 1e-12 else float(f"{value:.6g}")
-    return value
+    return json.dumps(rounded(found), sort_keys=True)
 
 
 def nudged(rule, inputs, path):

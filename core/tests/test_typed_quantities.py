@@ -54,7 +54,7 @@ SPELT = {
     "m/s": ["m/s"], "km/h": ["km/h", "kmh"], "kt": ["kt", "knots", "kn"], "mph": ["mph"],
     "ft/min": ["ft/min", "fpm"], "l/h": ["l/h"], "l/min": ["l/min"], "ml/min": ["ml/min"],
     "A": ["A", "amps"], "mA": ["mA"], "V": ["V", "volts"], "mV": ["mV"], "ohm": ["ohm", "Ω"],
-    "mohm": ["mohm", "milliohm", "mΩ"], "kohm": ["kohm", "kΩ"], "Mohm": ["megohm", "MΩ"], "s": ["s", "seconds"],
+    "mohm": ["mohm", "milliohm", "mΩ"], "kohm": ["kohm", "kΩ"], "Mohm": ["megohm", "MΩ", "Mohm", "MOHM"], "s": ["s", "seconds"],
     "min": ["min", "minutes"], "h": ["h", "hours"], "gal/h": ["gal/h", "gph"], "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
 }  # fmt: skip
 

@@ -129,6 +129,7 @@ class Reading(unittest.TestCase):
             "pedal_from_rad", "pedal_to_rad", "u_m", "w_m", "is", "bleed", "arrangement", "line",
             "pumps", "rated", "steps_up", "q", "p", "t", "fittings", "pitot_joined", "end", "allowed_m",
             "bare", "hose_length_m", "driver", "sense", "vents_interconnected", "return_to",
+            "tested_on", "opened_on",
         }  # fmt: skip
         for k in (k for k in KINDS.values() if k.trade == "lines"):
             keys = [f.key for f in k.fields]
@@ -223,6 +224,14 @@ class Demo(unittest.TestCase):
             dict(found.facts)["Relief column of water for the highest pressure"].split()[0]
         )
         self.assertAlmostEqual(relief / 1e3 * 998.2 * 9.80665, 3400.0, delta=6.0)
+        for tested, opened, word in (
+            ("2031-05-02", "2031-05-01", "in"),
+            ("2031-05-02", "2031-05-02", "stale"),
+            ("2031-05-02", "2031-06-09", "stale"),
+            ("", "2031-05-01", "stale"),
+        ):
+            typed = demo("tank leak") | {"on": tested, "opened": opened}
+            self.assertEqual(verdicts(sheet("tank leak", typed)), {"leak": word})
         still = demo("tank leak") | {"end_t": "21.5", "end_b": "1011.2", "end": "2.15"}
         self.assertEqual(verdicts(sheet("tank leak", still)), {"leak": "out"})
 

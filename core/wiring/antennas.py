@@ -11,11 +11,11 @@ from typing import Annotated
 import numpy as np
 from numpy.typing import NDArray
 
+from core.basis.by_name import rule
 from core.basis.forms import ABSENT
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.vectors import vec
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.tables import EVEN, at_least
 from core.wiring.words import CAUTION
 

@@ -7,9 +7,9 @@ import math
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.words import CAUTION, PEUKERT
 
 VALID = (

@@ -9,9 +9,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, choice, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.tables import EVEN, at_least, gauge, rating, table_A
 from core.wiring.words import CAUTION, CHAPTER_11, HOUSE, TABLE_11_9, TIES
 

@@ -7,9 +7,9 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import SEVERITY, Verdict, worst
-from core.wiring.declaring import rule
 from core.wiring.tables import GAUGES, at_most, gauge
 from core.wiring.words import CAPTIVE, CAUTION, CHAPTER_11
 

@@ -12,11 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import iv, kv
 
+from core.basis.by_name import rule
 from core.basis.forms import ABSENT
 from core.basis.refused import Refused, finite, positive
 from core.basis.vectors import cross, dot, minus, vec
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.spans import Piece, Point, line, to_piece
 from core.wiring.words import CAUTION, FIELDS
 

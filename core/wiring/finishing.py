@@ -8,9 +8,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.tables import MIL_M2, WIRES, at_least, gauge
 from core.wiring.wire import at_temperature, table_ohm, temperature
 from core.wiring.words import CAUTION, HOUSE, TABLE_11_9, VOLTAGE

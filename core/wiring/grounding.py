@@ -9,10 +9,10 @@ from typing import Annotated, Literal
 
 import numpy as np
 
+from core.basis.by_name import rule
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.tables import at_most
 from core.wiring.words import CAUTION, CHAPTER_11, CIRCUIT
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.refused import Refused, choice, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.words import CAUTION, CIRCUIT, FIRST_POWER, HOUSE, IGNITION
 
 STEPS = ("run", "terminated", "tested", "labelled")

@@ -9,10 +9,10 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+from core.basis.by_name import rule
 from core.basis.forms import ABSENT
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.tables import EVEN, GAUGES, PROTECTORS, RATED_A, at_most, by_gauge, gauge
 from core.wiring.words import CAUTION, CHAPTER_11, CIRCUIT, TABLE_11_3
 

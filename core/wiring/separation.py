@@ -9,10 +9,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.forms import ABSENT, Named
 from core.basis.refused import Refused, not_negative, positive
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.spans import Line, distance, inside, length, line, merged
 from core.wiring.tables import EVEN, INCH_M, at_least
 from core.wiring.words import CAUTION, CHAPTER_11, HANDBOOK, HOUSE

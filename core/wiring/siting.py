@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
+from core.basis.by_name import rule
 from core.basis.forms import Named
 from core.basis.refused import Refused, finite, not_negative, positive
 from core.basis.vectors import unit, vec
 from core.basis.verdicts import Verdict
-from core.wiring.declaring import rule
 from core.wiring.spans import Line, Point, line, merged, near, to_piece
 from core.wiring.tables import EVEN
 from core.wiring.words import CAUTION

@@ -30,26 +30,64 @@ def length(piece: Piece) -> float:
 
 def to_piece(p: Point, piece: Piece) -> float:
     """From a point to a piece, m."""
-    d = minus(piece[1], piece[0])
-    square = dot(d, d)
-    t = min(1.0, max(0.0, dot(minus(p, piece[0]), d) / square)) if square > 0.0 else 0.0
-    a = piece[0]
-    return math.dist(p, (a[0] + t * d[0], a[1] + t * d[1], a[2] + t * d[2]))
+    return math.dist(p, _on(p, piece))
 
 
 def distance(a: Piece, b: Piece) -> float:
     """Between two pieces, m: the least of their ends' and, where they cross, of their insides'."""
     found = min(to_piece(a[0], b), to_piece(a[1], b), to_piece(b[0], a), to_piece(b[1], a))
+    if _passing(a, b) is not None:
+        n = cross(minus(a[1], a[0]), minus(b[1], b[0]))
+        found = min(found, abs(dot(minus(a[0], b[0]), n)) / math.sqrt(dot(n, n)))
+    return found
+
+
+def _passing(a: Piece, b: Piece) -> tuple[float, float] | None:
+    """The shares of two pieces at which their insides come nearest; None where their ends do."""
     u, v, w = minus(a[1], a[0]), minus(b[1], b[0]), minus(a[0], b[0])
     uu, vv, uv = dot(u, u), dot(v, v), dot(u, v)
     area = uu * vv - uv * uv
-    if area > FLAT * uu * vv:
-        s = (uv * dot(v, w) - vv * dot(u, w)) / area
-        t = (uu * dot(v, w) - uv * dot(u, w)) / area
-        if 0.0 <= s <= 1.0 and 0.0 <= t <= 1.0:
-            n = cross(u, v)
-            found = min(found, abs(dot(w, n)) / math.sqrt(dot(n, n)))
+    if area <= FLAT * uu * vv:
+        return None
+    s = (uv * dot(v, w) - vv * dot(u, w)) / area
+    t = (uu * dot(v, w) - uv * dot(u, w)) / area
+    return (s, t) if 0.0 <= s <= 1.0 and 0.0 <= t <= 1.0 else None
+
+
+def nearest(a: Line, b: Line) -> tuple[float, Point, Point, float]:
+    """How near two lines come, m; where on each; the angle between their pieces there, rad."""
+    found: tuple[float, Point, Point, float] | None = None
+    for p in a:
+        for q in b:
+            here = _nearest(p, q)
+            if found is None or here[0] < found[0]:
+                found = (*here, _angle(p, q))
+    if found is None:
+        raise Refused("points_m", "needs at least 2 points")
     return found
+
+
+def _nearest(a: Piece, b: Piece) -> tuple[float, Point, Point]:
+    pairs = [(p, _on(p, b)) for p in a] + [(_on(p, a), p) for p in b]
+    if (shares := _passing(a, b)) is not None:
+        s, t = shares
+        pairs.append((_at(a[0], minus(a[1], a[0]), s), _at(b[0], minus(b[1], b[0]), t)))
+    far, p, q = min(((math.dist(p, q), p, q) for p, q in pairs), key=lambda x: x[0])
+    return far, p, q
+
+
+def _on(p: Point, piece: Piece) -> Point:
+    """The point of a piece that is nearest to another point."""
+    d = minus(piece[1], piece[0])
+    square = dot(d, d)
+    t = min(1.0, max(0.0, dot(minus(p, piece[0]), d) / square)) if square > 0.0 else 0.0
+    return _at(piece[0], d, t)
+
+
+def _angle(a: Piece, b: Piece) -> float:
+    """Between the directions of two pieces, 0 to a quarter turn."""
+    u, v = minus(a[1], a[0]), minus(b[1], b[0])
+    return math.atan2(math.hypot(*cross(u, v)), abs(dot(u, v)))
 
 
 def near(start: Point, way: Point, piece: Piece, within: float) -> tuple[float, float] | None:

@@ -7,9 +7,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+from core.basis.by_name import rule
 from core.basis.forms import ABSENT, Named
 from core.basis.refused import Refused, finite, not_negative, positive
-from core.wiring.declaring import rule
 from core.wiring.tables import (
     DROPS,
     EVEN,

@@ -11,4 +11,11 @@ class CablesConfig(AppConfig):
 
     def ready(self) -> None:
         """Register the providers."""
-        from server.cables import covered, findables, providers, trade, turning  # noqa: F401
+        from server.cables import (  # noqa: F401
+            covered,
+            findables,
+            providers,
+            routes,
+            trade,
+            turning,
+        )

@@ -15,11 +15,11 @@ from core.cables.judging_ends import slide_inputs, unsized
 from core.rulebook.registry import rule
 from server.accounts.models import Person
 from server.aircraft.models import Bay
-from server.cables.keeping import rigging_of
+from server.cables.keeping import rigged_of, rigging_of
 from server.cables.models import Cable, CableEvent, Loop
 from server.cables.standing import done_of, showing
 from server.journal.writing import note
-from server.kit.placing import bay_at, boxes_of
+from server.kit.placing import bay_at, boxes_of, passed
 from server.kit.ports import loose_ends
 from server.kit.records import take_back
 from server.kit.standing import of_subject
@@ -124,8 +124,8 @@ def _follow(loop: Loop, e: CableEvent, by: Person) -> None:
 def bays_of_work(loop: Loop, side: str, e: CableEvent | None = None) -> tuple[str, ...]:
     """Where hands are: at an end that was pressed or gauged, at all of a cable that was looked
     over, else at its turnbuckle; both sides where no side was named."""
-    rigging, boxes = rigging_of(loop), boxes_of(loop.aircraft_id)
-    found: list[str] = []
+    rigged, boxes = rigged_of(loop), boxes_of(loop.aircraft_id)
+    rigging, found = rigged.rigging, list[str]()
     for name in (side,) if side else ("A", "B"):
         cable = rigging.cables[name]
         places = [reached(cable)]
@@ -134,7 +134,7 @@ def bays_of_work(loop: Loop, side: str, e: CableEvent | None = None) -> tuple[st
             lever = rigging.driver if end == "A" else rigging.driven
             places = [list(getattr(lever, name))]
         elif e is None or e.doing in ("inspected", "proof", "stretch", "step"):
-            places += [list(s.centre) for s in cable.supports]
+            found += passed([rigged.way(name)], boxes)
         found += [b for p in places for b in bay_at(p, boxes)]
     return tuple(dict.fromkeys(found))
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
 from typing import Any
 
 from core.cables.document import Rigging
+from core.cables.judging_holes import refuse_holes
 from core.cables.reading import rigging_from
 from core.cables.rigging import Rigged
 from server.accounts.models import Person
@@ -22,6 +25,8 @@ CABLE = (
     "ends",
     "slide_on",
     "fittings",
+    "holes",
+    "edge_gap",
 )
 EMPTY: dict[str, Any] = {"name": "", "figures": {}, "ends": {}, "slide_on": [], "fittings": []}
 
@@ -44,6 +49,8 @@ def file_of(loop: Loop) -> dict[str, Any]:
 
 def _side(c: Cable) -> dict[str, Any]:
     given = {k: getattr(c, k) for k in CABLE if getattr(c, k) not in (None, "", {}, [])}
+    if c.holes == []:
+        given["holes"] = []  # It goes through none, as somebody said.
     supports = [
         {"id": s.slug, "kind": s.kind, "centre": s.centre_m, **s.more} for s in c.supports.all()
     ]
@@ -52,7 +59,17 @@ def _side(c: Cable) -> dict[str, Any]:
 
 def rigging_of(loop: Loop) -> Rigging:
     """The rows as the core takes them."""
-    return rigging_from(file_of(loop))
+    return rigged_of(loop).rigging
+
+
+def rigged_of(loop: Loop) -> Rigged:
+    """The rows worked out. Of one file once: what was solved of it is solved for all who ask."""
+    return _rigged(json.dumps(file_of(loop), sort_keys=True))
+
+
+@lru_cache(maxsize=64)
+def _rigged(file: str) -> Rigged:
+    return Rigged(rigging_from(json.loads(file)))
 
 
 def keep(control: Control, data: dict[str, Any], by: Person, loop: Loop | None) -> Loop:
@@ -63,6 +80,7 @@ def keep(control: Control, data: dict[str, Any], by: Person, loop: Loop | None) 
     """
     rigged = Rigged(rigging_from(data))
     rigged.nearest()
+    refuse_holes(rigged)
     if loop is None:
         loop = Loop(aircraft=control.aircraft, control=control, version=0)
     loop.slug = str(data.get("id") or control.slug)[:60]

@@ -19,14 +19,13 @@ from core.basis.quantities import LBF, parse
 from core.basis.refused import Refused
 from core.cables.origins import origins
 from core.cables.recording import MOST_BYTES
-from core.cables.rigging import Rigged
 from core.rulebook import rule
 from server.accounts.models import Person
 from server.aircraft.access import may, member
 from server.cables import forms, measuring, shapes
 from server.cables.api import loop_of, on_loop
 from server.cables.events import bays_of_work, link_of
-from server.cables.keeping import rigging_of
+from server.cables.keeping import rigged_of
 from server.cables.models import CableReading, Loop
 from server.config.forms import checked
 from server.config.parsing import Json
@@ -56,7 +55,7 @@ def _measured(
         return measuring.straight(given["typed"]), None
     if not given["side"]:
         raise Refused("side", "must be A or B")
-    rigged = Rigged(rigging_of(loop))
+    rigged = rigged_of(loop)
     cable = rigged.rigging.cables[given["side"]]
     if given["method"] == "card":
         one = _instrument(loop.aircraft_id, given["instrument"])

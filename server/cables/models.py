@@ -36,7 +36,7 @@ class Loop(Fact):
 
 class Cable(Fact):
     """One side of a loop. `turns`: all that was recorded (+ tightens); `counted_at`: how many
-    of them when the thread showing was counted."""
+    of them when the thread showing was counted. `holes`: null where nobody said."""
 
     loop = models.ForeignKey(Loop, on_delete=models.CASCADE, related_name="sides")
     side = models.CharField(max_length=1, choices=SIDES)
@@ -49,6 +49,8 @@ class Cable(Fact):
     ends = models.JSONField(default=dict)
     slide_on = models.JSONField(default=list)
     fittings = models.JSONField(default=list)
+    holes = models.JSONField(null=True)
+    edge_gap = models.FloatField(null=True)
     turns = models.FloatField(default=0)
     counted_at = models.FloatField(default=0)
     history = HistoricalRecords()

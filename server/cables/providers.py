@@ -2,14 +2,10 @@
 
 from __future__ import annotations
 
-import json
-from functools import lru_cache
 from typing import Any
 
 from core.basis.refused import Refused
-from core.cables.reading import rigging_from
-from core.cables.rigging import Rigged
-from server.cables.keeping import file_of, rigging_of
+from server.cables.keeping import rigged_of, rigging_of
 from server.cables.models import Cable, Loop
 from server.controls.models import Control
 from server.instruments.reading import rigs
@@ -24,14 +20,9 @@ def coupling(control: Control, driver: str, driven: str) -> list[list[float]] | 
         return None
     if (loop.driver.get("body"), loop.driven.get("body")) != (driver, driven):
         return None
-    return _curve(json.dumps(file_of(loop), sort_keys=True))
-
-
-@lru_cache(maxsize=64)
-def _curve(file: str) -> list[list[float]] | None:
-    """The coupling of a cables file: each is solved once."""
     try:
-        return Rigged(rigging_from(json.loads(file))).curve()
+        rigged = rigged_of(loop)
+        return rigged.once("curve", rigged.curve)
     except Refused:
         return None
 

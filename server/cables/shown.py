@@ -10,6 +10,7 @@ from core.basis.verdicts import Verdict, worst
 from core.cables.done import RIGGING
 from core.cables.forces import Load, bracket_load
 from core.cables.judging_ends import slide_inputs
+from core.cables.judging_holes import hole_checks
 from core.cables.judging_route import geometry_checks
 from core.cables.lever import SIDES
 from core.cables.origins import origins, with_origins
@@ -17,7 +18,7 @@ from core.cables.rigging import Rigged
 from core.cables.words import CAUTION
 from server.cables import shapes
 from server.cables.events import told
-from server.cables.keeping import file_of, rigging_of
+from server.cables.keeping import file_of, rigged_of
 from server.cables.models import Loop
 from server.cables.standing import Stands, measured, showing, stands
 from server.cables.trade import ends_of_travel
@@ -75,7 +76,7 @@ def shown(control: Control, loop: Loop | None) -> shapes.CablesShown:
             steps=[],
             caution=CAUTION,
         )
-    rigged, stand = Rigged(rigging_of(loop)), stands(loop)
+    rigged, stand = rigged_of(loop), stands(loop)
     checks = of_subject(loop.aircraft_id, "cables", str(loop.pk))
     return shapes.CablesShown(
         version=loop.version,
@@ -109,9 +110,10 @@ def solved(rigged: Rigged, control: Control) -> shapes.Solved:
     boxes = boxes_of(control.aircraft_id)
     nearest = {(n.side, n.fitting): n for n in rigged.nearest()}
     supports = rigged.supports()
-    checks = placed(with_origins(geometry_checks(rigged, ends_of_travel(control))), boxes)
+    drawn = (*geometry_checks(rigged, ends_of_travel(control)), *hole_checks(rigged))
+    checks = placed(with_origins(drawn), boxes, [rigged.way(s) for s in SIDES])
     return shapes.Solved(
-        positions=[_position(rigged, i) for i in range(0, len(rigged.states), SHOWN)],
+        positions=rigged.once("positions", lambda: _positions(rigged)),
         supports=[_support(a, checks, boxes) for a in supports],
         fittings=[
             _fitting(rigged, side, f, nearest.get((side, f.id)))
@@ -136,6 +138,10 @@ def _hottest(rigged: Rigged) -> float | None:
         return max(rigged.wanted(s, HOTTEST_K).tension_N for s in SIDES)
     except Refused:
         return None
+
+
+def _positions(rigged: Rigged) -> list[shapes.Position]:
+    return [_position(rigged, i) for i in range(0, len(rigged.states), SHOWN)]
 
 
 def _position(rigged: Rigged, i: int) -> shapes.Position:

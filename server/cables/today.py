@@ -18,7 +18,7 @@ from core.cables.temperature import tension_curve
 from core.cables.turnbuckle import Threads
 from core.cables.words import SOAK
 from server.cables import shapes
-from server.cables.keeping import rigging_of
+from server.cables.keeping import rigged_of
 from server.cables.models import Loop
 from server.cables.standing import done_of
 from server.kit.showing import why
@@ -32,7 +32,7 @@ def tension_today(
     loop: Loop, temperature_K: float | None, mode: str, use_learnt: bool, step: float
 ) -> shapes.TodayShown:
     """Everything for the page. Refuses without target or airframe, naming them."""
-    rigged, stand = Rigged(rigging_of(loop)), done_of(loop)
+    rigged, stand = rigged_of(loop), done_of(loop)
     at = temperature_K if temperature_K is not None else _last_temperature(stand)
     if at is None:
         target = rigged.rigging.target

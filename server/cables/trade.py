@@ -9,9 +9,10 @@ from core.basis.checks import Check, Shift, shifts
 from core.cables.done import Done
 from core.cables.judging import judge
 from core.cables.judging_route import PILOT
+from core.cables.lever import SIDES
 from core.cables.rigging import Rigged
 from server.aircraft.models import Bay
-from server.cables.keeping import rigging_of
+from server.cables.keeping import rigged_of
 from server.cables.models import Cable, CableEvent, CableReading, Loop, Support
 from server.cables.standing import done_of
 from server.controls.models import Control, Surface
@@ -27,9 +28,9 @@ def ends_of_travel(control: Control) -> tuple[str, str]:
     return PILOT.get(surfaces[0].positive, ("", "")) if len(surfaces) == 1 else ("", "")
 
 
-def checks_of(loop: Loop) -> Iterable[Check]:
-    """Every check of a loop as it stands."""
-    return _checks(Rigged(rigging_of(loop)), done_of(loop), loop.control)
+def checks_of(loop: Loop, rigged: Rigged | None = None) -> Iterable[Check]:
+    """Every check of a loop as it stands; `rigged`: as it was worked out already."""
+    return _checks(rigged or rigged_of(loop), done_of(loop), loop.control)
 
 
 def _checks(rigged: Rigged, done: Done, control: Control) -> Iterable[Check]:
@@ -57,7 +58,9 @@ def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
         rows = rows.filter(pk__in=[int(s) for s in subjects])
     boxes = boxes_of(aircraft)
     for loop in rows:
-        checks = with_editions(placed(checks_of(loop), boxes))
+        rigged = rigged_of(loop)
+        ways = [rigged.way(side) for side in SIDES]
+        checks = with_editions(placed(checks_of(loop, rigged), boxes, ways))
         yield Judged(str(loop.pk), tuple(_listed(loop, c) for c in checks), loop.pk)
 
 

@@ -33,6 +33,9 @@ from server.kit.standing import concerns
 from server.signoff.ledger import append
 from server.signoff.models import LedgerEntry
 
+# So many of what lies in no bay are listed in the lane; how many there are is always said.
+FIRST_OUTSIDE = 50
+
 
 class LaneView(APIView):
     """What stands between now and closing up."""
@@ -50,7 +53,8 @@ class LaneView(APIView):
         return Response(
             LaneShown(
                 closings=[row(c) for c in every],
-                outside=[item_shown(c) for c in outside[:50]],
+                outside=[item_shown(c) for c in outside[:FIRST_OUTSIDE]],
+                outside_count=len(outside),
                 done=done,
                 open=len(ours) - done,
             )

@@ -55,10 +55,12 @@ class ClosingRow(TypedDict):
 
 
 class LaneShown(TypedDict):
-    """The next closures in order, each with its gate, and what lies in no bay."""
+    """The next closures in order, each with its gate, and what lies in no bay: the first of it,
+    and how much there is."""
 
     closings: list[ClosingRow]
     outside: list[ItemShown]
+    outside_count: int
     done: int
     open: int
 

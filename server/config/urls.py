@@ -15,6 +15,7 @@ urlpatterns = [
     path("api/", include("server.closing.urls")),
     path("api/", include("server.hardware.urls")),
     path("api/", include("server.lines.urls")),
+    path("api/", include("server.wires.urls")),
     path("api/", include("server.worksheets.urls")),
     path("api/", include("server.record.urls")),
     path("api/", include("server.sources.urls")),

@@ -73,8 +73,7 @@ def _keep_readings(act: Act) -> None:
     is_check = act.who.role == "counselor"
     act.read = judging(act.subject)
     rows = recording.build(act.read, act.given, act.who.person, is_check)
-    for row in rows:
-        row.save()
+    Reading.objects.bulk_create(rows)
     act.read.take(rows)
     _measured(act, rows[0], ", ".join(r.as_typed for r in rows))
 

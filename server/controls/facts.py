@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
@@ -42,6 +43,7 @@ from server.controls.values import (
 )
 from server.instruments.models import Instrument
 from server.kit import dirty, ports
+from server.kit.gathering import by_key
 from server.signoff.facts import stale_scopes
 
 DEG = math.degrees(1.0)
@@ -49,43 +51,65 @@ DEG = math.degrees(1.0)
 
 def judging(control: Control, round_id: int | None = None) -> Judging:
     """The control's rows of its current round (or `round_id`), ready to be judged."""
-    rounds = list(control.rounds.select_related("started_by"))
-    chosen = next((r for r in rounds if r.pk == round_id), rounds[-1])
-    surfaces = list(control.surfaces.select_related("bay"))
-    decisions = SourceDecision.objects.filter(surface__control=control)
-    rows = list(Reading.objects.filter(surface__control=control))
-    _join(rows, surfaces, {r.started_by_id: r.started_by for r in rounds})
-    return Judging(
-        control,
-        surfaces,
-        _asked(control, surfaces),
-        current(standing_in(rows, rounds, chosen)),
-        list(Instrument.objects.filter(aircraft=control.aircraft_id)),
-        list(decisions.select_related("decided_by")),
-        list(Stop.objects.filter(mechanism__control=control)),
-        rounds,
-        rows,
-        list(SenseCheck.objects.filter(round=chosen).select_related("seen_by")),
+    return judgings([control], round_id)[0]
+
+
+def judgings(controls: Sequence[Control], round_id: int | None = None) -> list[Judging]:
+    """The same of several controls of one aircraft, in as many queries as of one."""
+    if not controls:
+        return []
+    rounds = _by(Round.objects.filter(control__in=controls).select_related("started_by"))
+    chosen = {
+        key: next((r for r in mine if r.pk == round_id), mine[-1]) for key, mine in rounds.items()
+    }
+    rows_of = Surface.objects.filter(control__in=controls).select_related("bay")
+    surfaces, of_surface = _by(rows_of), {s.pk: s for s in rows_of}
+    readings = list(Reading.objects.filter(surface__control__in=controls))
+    _join(readings, of_surface, {r.started_by_id: r.started_by for x in rounds.values() for r in x})
+    rows = by_key(readings, lambda r: r.surface.control_id)
+    asked = _by(Requirement.objects.filter(control__in=controls).select_related("source"))
+    for r in (r for mine in asked.values() for r in mine):
+        r.surface = of_surface[r.surface_id] if r.surface_id else None
+    decisions = by_key(
+        SourceDecision.objects.filter(surface__control__in=controls).select_related("decided_by"),
+        lambda d: of_surface[d.surface_id].control_id,
     )
+    stops = by_key(
+        Stop.objects.filter(mechanism__control__in=controls).select_related("mechanism"),
+        lambda s: s.mechanism.control_id,
+    )
+    senses = _by(SenseCheck.objects.filter(round__in=chosen.values()).select_related("seen_by"))
+    instruments = list(Instrument.objects.filter(aircraft=controls[0].aircraft_id))
+    return [
+        Judging(
+            c,
+            surfaces[c.pk],
+            asked[c.pk],
+            current(standing_in(rows[c.pk], rounds[c.pk], chosen[c.pk])),
+            instruments,
+            decisions[c.pk],
+            stops[c.pk],
+            rounds[c.pk],
+            rows[c.pk],
+            senses[c.pk],
+        )
+        for c in controls
+    ]
 
 
-def _asked(control: Control, surfaces: Iterable[Surface]) -> list[Requirement]:
-    """What is required of it, each with its surface and its source."""
-    asked = list(control.requirements.select_related("source"))
-    by_key = {s.pk: s for s in surfaces}
-    for r in asked:
-        r.surface = by_key[r.surface_id] if r.surface_id else None
-    return asked
+def _by(rows: Iterable[Any]) -> defaultdict[Any, list[Any]]:
+    return by_key(rows, lambda row: row.control_id)
 
 
-def _join(rows: Iterable[Reading], surfaces: Iterable[Surface], people: dict[int, Person]) -> None:
+def _join(
+    rows: Iterable[Reading], surfaces: Mapping[int, Surface], people: dict[int, Person]
+) -> None:
     """Give each reading its surface and who took it, from what is read already: a hundred
     readings by two persons are not a hundred persons."""
-    by_key = {s.pk: s for s in surfaces}
     if strangers := {r.taken_by_id for r in rows} - people.keys():
         people |= Person.objects.in_bulk(strangers)
     for r in rows:
-        r.surface, r.taken_by = by_key[r.surface_id], people[r.taken_by_id]
+        r.surface, r.taken_by = surfaces[r.surface_id], people[r.taken_by_id]
 
 
 def current_round(control: Control) -> Round:

@@ -11,7 +11,7 @@ from django.db.models.functions import Greatest
 
 from core.signoff.dual import work_since
 from server.aircraft.models import Aircraft, Member
-from server.controls.facts import covered, current_round, scope
+from server.controls.facts import covered, current_round, hold, judgings, scope
 from server.controls.models import Assessment, Control, Mechanism, Reading, SenseCheck
 from server.controls.naming import named
 from server.controls.recording import touched
@@ -77,7 +77,8 @@ def _not_ready(control: Control, rnd: int) -> Iterable[str]:
 
 
 def _today(aircraft: Aircraft) -> dict[str, Any]:
-    return {scope(c): covered(c) for c in aircraft.controls.all()}
+    read = judgings(list(aircraft.controls.all()))
+    return {scope(j.control): covered(j.control, hold(j.control, read=j)) for j in read}
 
 
 def _earlier(aircraft: Aircraft) -> Iterable[tuple[str, int, Any]]:

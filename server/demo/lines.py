@@ -23,7 +23,7 @@ def load_lines(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
     for t in data.get("tubes", []):
         done = t.pop("done", [])
         run = Run(aircraft=aircraft, changed_by=owner)
-        asked = LineIn(data=_cited(aircraft, t))
+        asked = LineIn(data=cited(aircraft, t))
         asked.is_valid(raise_exception=True)
         put_tube(run, dict(asked.validated_data))
         run.slug = slug_for(Run, aircraft, run.name)
@@ -32,12 +32,12 @@ def load_lines(aircraft: Aircraft, owner: Person, data: dict[str, Any]) -> None:
             record(run, d["doing"], d.get("typed", {}), owner, d.get("note", ""))
     for s in data["worksheets"]:
         sheet = Worksheet(aircraft=aircraft, changed_by=owner, changed_at=datetime.now(UTC))
-        put(sheet, {"bays": [], "page": ""} | _cited(aircraft, s))
+        put(sheet, {"bays": [], "page": ""} | cited(aircraft, s))
         sheet.slug = slug_for(Worksheet, aircraft, sheet.name)
         sheet.save()
 
 
-def _cited(aircraft: Aircraft, given: dict[str, Any]) -> dict[str, Any]:
+def cited(aircraft: Aircraft, given: dict[str, Any]) -> dict[str, Any]:
     """With its document's key, and days before today as days."""
     named = given.get("source")
     found = Source.objects.get(aircraft=aircraft, slug=named).pk if named else None

@@ -23,6 +23,7 @@ from server.controls.scopes import control_scope
 from server.controls.sets import current
 from server.demo.airframe import load_airframe
 from server.demo.cables import load_cables
+from server.demo.harness import load_harness
 from server.demo.lines import load_lines
 from server.demo.work import load_work
 from server.instruments.api import put
@@ -31,7 +32,10 @@ from server.signoff.signing import sign
 
 GEOMETRY = [str(f) for f in SurfaceIn().fields if str(f) != "version"]
 # The stand-ins, in the order of their addresses.
-LIVE = ("level", "tension", "temperature", "protractor", "pressure", "barometer")
+LIVE = (
+    "level", "tension", "temperature", "protractor", "pressure", "barometer", "multimeter",
+    "ammeter", "detector",
+)  # fmt: skip
 BLANK = dict.fromkeys(("nominal", "plus", "minus", "lo", "hi", "page"), "")
 
 
@@ -80,6 +84,8 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
     for part in ("lines", "wires"):
         if (settings.ROOT / "demo" / f"{data['slug']}-{part}.json").is_file():
             load_lines(aircraft, owner, _file(f"{data['slug']}-{part}"))
+    if (settings.ROOT / "demo" / f"{data['slug']}-harness.json").is_file():
+        load_harness(aircraft, owner, _file(f"{data['slug']}-harness"))
     if (settings.ROOT / "demo" / f"{data['slug']}-work.json").is_file():
         load_work(aircraft, owner, people, _file(f"{data['slug']}-work"))
 

@@ -37,7 +37,7 @@ class EntryPreview(TypedDict):
     kind `which`: it could mean several things; `options` are lines that mean one each.
     """
 
-    kind: Literal["jump", "reading", "joint", "loose end", "note", "leak test", "which"]
+    kind: Literal["jump", "reading", "joint", "loose end", "note", "leak test", "wire", "which"]
     said: str
     page: str
     path: str

@@ -12,6 +12,7 @@ from core.basis.quantities import format_quantity, parse
 from core.basis.refused import Refused
 from core.entry.grammar import JointDone, Jump, Leak, Loose, Meaning, Note, Typed
 from core.entry.names import Known, Names
+from core.entry.wires import WireDone
 from core.lines.tested import judged, told
 from server.aircraft.models import Aircraft, Bay, Member
 from server.controls import forms
@@ -19,6 +20,7 @@ from server.controls.api import preview
 from server.controls.lookup import control_of
 from server.controls.models import Surface
 from server.entry.readings import as_reading
+from server.entry.wires import ends_of, in_words, wires_of
 from server.hardware.events import SAID, would_be
 from server.hardware.models import Joint
 from server.instruments.models import Instrument
@@ -77,6 +79,8 @@ def names_of(aircraft: Aircraft) -> Names:
         tuple(Joint.objects.filter(aircraft=aircraft).values_list("slug", "name")),
         tuple(Bay.objects.filter(aircraft=aircraft).values_list("slug", "name")),
         tuple(_leaky(aircraft)),
+        tuple(wires_of(aircraft)),
+        tuple(ends_of(aircraft)),
     )
 
 
@@ -92,6 +96,8 @@ def in_full(who: Member, meaning: Meaning, bay: str) -> Understood:
         return _loose(who.aircraft, meaning, bay)
     if isinstance(meaning, Leak):
         return _leak(who.aircraft, meaning)
+    if isinstance(meaning, WireDone):
+        return Understood("wire", **in_words(who.aircraft, meaning))
     return _note(who.aircraft, meaning, bay)
 
 
@@ -203,6 +209,7 @@ def _tank(aircraft: Aircraft, said: Leak) -> Understood:
     w = Worksheet.objects.select_related("source", "aircraft").get(aircraft=aircraft, slug=slug)
     typed = {"minutes": said.minutes, "start": said.gauge[0], "end": said.gauge[1]}
     typed["start_t"], typed["end_t"] = said.temperature
+    typed["on"], typed["opened"] = date.today().isoformat(), ""
     if said.barometer:
         typed["start_b"], typed["end_b"] = said.barometer
     else:

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from server.aircraft.models import Bay, Closure
 from server.controls.models import Control, Surface
-from server.find.indexing import Found, findable
+from server.find.indexing import Boxes, Found, findable
 
 
 @findable(Bay)
-def bay(b: Bay) -> Found:
+def bay(b: Bay, boxes: Boxes) -> Found:
     """By its name."""
     return Found(
         kind="bay",
@@ -22,7 +22,7 @@ def bay(b: Bay) -> Found:
 
 
 @findable(Closure)
-def closure(c: Closure) -> Found:
+def closure(c: Closure, boxes: Boxes) -> Found:
     """By its name and kind; the bays that it opens are read when it is shown."""
     return Found(
         kind="closure",
@@ -34,8 +34,12 @@ def closure(c: Closure) -> Found:
     )
 
 
-@findable(Surface, {Control: lambda c: Surface.objects.filter(control=c.pk)})
-def surface(s: Surface) -> Found:
+@findable(
+    Surface,
+    {Control: lambda c: Surface.objects.filter(control=c.pk)},
+    joins=("control", "bay"),
+)
+def surface(s: Surface, boxes: Boxes) -> Found:
     """By its name."""
     return Found(
         kind="surface",

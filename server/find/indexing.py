@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from django.contrib.postgres.search import SearchVector
-from django.db.models import Model, Value
+from django.db.models import Model, QuerySet, Value
 from django.db.models.signals import post_delete, post_save
 
+from core.runs.bays import Box
 from server.aircraft.models import Aircraft
 from server.config.bounds import AT_ONCE
 from server.find.models import Findable
+from server.kit.placing import boxes_of
 
 
 @dataclass(frozen=True)
@@ -31,64 +33,94 @@ class Found:
     more: tuple[str, ...] = field(default=())
 
 
-Describe = Callable[[Any], Found]
-_described: dict[type[Model], Describe] = {}
+class Boxes:
+    """The bays of each aircraft as boxes, read once, while some of its rows are described."""
+
+    def __init__(self) -> None:
+        self._read: dict[int, list[Box]] = {}
+
+    def of(self, aircraft: int) -> list[Box]:
+        """Those of one aircraft, in their order."""
+        if aircraft not in self._read:
+            self._read[aircraft] = boxes_of(aircraft)
+        return self._read[aircraft]
 
 
-Affects = Callable[[Any], Iterable[Any]]
+Describe = Callable[[Any, Boxes], Found]
+Affects = Callable[[Any], QuerySet[Any]]
+
+
+@dataclass(frozen=True)
+class _Described:
+    describe: Describe
+    joins: tuple[str, ...]
+    gathers: tuple[str, ...]
+
+    def all_of(self, rows: QuerySet[Any], boxes: Boxes) -> list[Found]:
+        """These rows in words, read with what they stand on."""
+        read = rows.select_related(*self.joins) if self.joins else rows
+        return [self.describe(row, boxes) for row in read.prefetch_related(*self.gathers)]
+
+
+_described: dict[type[Model], _Described] = {}
 
 
 def findable(
-    model: type[Model], follows: Mapping[type[Model], Affects] | None = None
+    model: type[Model],
+    follows: Mapping[type[Model], Affects] | None = None,
+    joins: tuple[str, ...] = (),
+    gathers: tuple[str, ...] = (),
 ) -> Callable[[Describe], Describe]:
     """Make a model's rows findable; the index follows every save and delete.
 
-    follows: other models whose rows change how rows of this one are described.
+    follows: other models whose rows change how rows of this one are described. joins, gathers:
+    what a row stands on and what stands on it, read along with many.
     """
 
     def add(describe: Describe) -> Describe:
-        _described[model] = describe
+        _described[model] = how = _Described(describe, joins, gathers)
 
         def saved(sender: Any, instance: Any, raw: bool = False, **_: Any) -> None:
             if not raw:
-                keep(describe(instance))
+                keep([describe(instance, Boxes())])
 
         def gone(sender: Any, instance: Any, **_: Any) -> None:
-            found = describe(instance)
-            rows = Findable.objects.filter(kind=found.kind, key=found.key)
-            rows.filter(aircraft=found.aircraft).delete()
+            _drop(describe(instance, Boxes()))
 
         post_save.connect(saved, sender=model, weak=False)
         post_delete.connect(gone, sender=model, weak=False)
         for other, affects in (follows or {}).items():
-            _follow(describe, other, affects)
+            _follow(how, other, affects)
         return describe
 
     return add
 
 
-def _follow(describe: Describe, other: type[Model], affects: Affects) -> None:
+def _follow(how: _Described, other: type[Model], affects: Affects) -> None:
     def changed(sender: Any, instance: Any, raw: bool = False, **_: Any) -> None:
         if not raw:
-            for row in affects(instance):
-                keep(describe(row))
+            keep(how.all_of(affects(instance), Boxes()))
 
     post_save.connect(changed, sender=other, weak=False)
     post_delete.connect(changed, sender=other, weak=False)
 
 
-def keep(found: Found) -> None:
-    """Write one row of the index."""
-    if not found.title:
-        mine = Findable.objects.filter(aircraft=found.aircraft, kind=found.kind, key=found.key)
-        mine.delete()
-        return
-    Findable.objects.bulk_create(
-        [_row(found)],
-        update_conflicts=True,
-        unique_fields=["aircraft", "kind", "key"],
-        update_fields=["title", "text", "bays", "point_m", "link", "words"],
-    )
+def keep(found: Sequence[Found]) -> None:
+    """Write rows of the index."""
+    for ended in (f for f in found if not f.title):
+        _drop(ended)
+    if rows := [_row(f) for f in found if f.title]:
+        Findable.objects.bulk_create(
+            rows,
+            update_conflicts=True,
+            unique_fields=["aircraft", "kind", "key"],
+            update_fields=["title", "text", "bays", "point_m", "link", "words"],
+        )
+
+
+def _drop(found: Found) -> None:
+    mine = Findable.objects.filter(aircraft=found.aircraft, kind=found.kind, key=found.key)
+    mine.delete()
 
 
 def _row(found: Found) -> Findable:
@@ -109,11 +141,10 @@ def _row(found: Found) -> Findable:
 
 def described(aircraft: Aircraft) -> Iterable[Findable]:
     """The index of an aircraft made anew, not saved."""
-    for model, describe in _described.items():
-        for row in model._default_manager.filter(aircraft=aircraft):
-            found = describe(row)
-            if found.title:
-                yield _row(found)
+    boxes = Boxes()
+    for model, how in _described.items():
+        rows = model._default_manager.filter(aircraft=aircraft)
+        yield from (_row(found) for found in how.all_of(rows, boxes) if found.title)
 
 
 def rebuild(aircraft: Aircraft) -> int:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from server.find.indexing import Found, findable
+from server.find.indexing import Boxes, Found, findable
 from server.hardware.models import Joint
 
 
-@findable(Joint)
-def joint(j: Joint) -> Found:
+@findable(Joint, joins=("bay", "bolt", "nut"))
+def joint(j: Joint, boxes: Boxes) -> Found:
     """By its name, what it holds, its hardware."""
     layers = ", ".join(s["name"] for s in j.stack)
     hardware = " ".join(s.name for s in (j.bolt, j.nut) if s)

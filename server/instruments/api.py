@@ -28,15 +28,24 @@ from server.journal.writing import changed, note
 from server.kit.removing import one_of, removal
 from server.kit.writing import writes
 
+# In which unit a bare number is of each kind.
+UNITS = {
+    "angle": "deg", "length": "mm", "torque": "Nm", "pressure": "kPa", "resistance": "ohm",
+    "current": "A",
+}  # fmt: skip
+
 
 class InstrumentShown(TypedDict):
-    """An instrument; accuracy and resolution as typed and in °, mm, N·m or kPa; u: standard
+    """An instrument; accuracy and resolution as typed and in °, mm, N·m, kPa, Ω or A; u: standard
     uncertainty of one reading, of both."""
 
     id: int
     version: int
     name: str
-    kind: Literal["angle", "length", "torque", "tension", "temperature", "pressure"]
+    kind: Literal[
+        "angle", "length", "torque", "tension", "temperature", "pressure",
+        "resistance", "current", "signal",
+    ]  # fmt: skip
     face: str
     accuracy: float
     accuracy_typed: str
@@ -59,7 +68,7 @@ class InstrumentList(TypedDict):
 
 
 class Live(TypedDict):
-    """A live value (°, °C or divisions), and whether it has settled."""
+    """A live value (°, °C, kPa, Ω, A or as its scale counts), and whether it has settled."""
 
     value: float
     settled: bool
@@ -87,11 +96,11 @@ class InstrumentIn(Form):
 
 class PollIn(Form):
     """One live reading: its run, and where the instrument lies (surface or control, position
-    or side; a thermometer lies nowhere)."""
+    or side; a wire, a bus and its breaker, a device; a thermometer lies nowhere)."""
 
     run = serializers.CharField(min_length=8, max_length=64)
     surface = serializers.SlugField(required=False, default="", allow_blank=True)
-    position = serializers.SlugField(max_length=12, required=False, default="", allow_blank=True)
+    position = serializers.SlugField(max_length=60, required=False, default="", allow_blank=True)
 
 
 def shown(i: Instrument) -> InstrumentShown:
@@ -141,8 +150,8 @@ def put(i: Instrument, given: dict[str, Any]) -> None:
 
 
 def _step(kind: str, text: str, field: str) -> float:
-    """A typed accuracy or resolution in SI; of a tension instrument in divisions."""
-    if kind == "tension":
+    """A typed accuracy or resolution in SI; as its own scale counts where it has one."""
+    if kind in ("tension", "signal"):
         return _plain(text.removesuffix("div"), field)
     if kind == "temperature":
         # A difference of temperatures: the zero of the scale must not come in.
@@ -150,7 +159,7 @@ def _step(kind: str, text: str, field: str) -> float:
             parse(text, kind, "C", field).si
             - parse("0" + text.strip("0123456789.,-+ "), kind, "C", field).si
         )
-    unit = {"angle": "deg", "length": "mm", "torque": "Nm", "pressure": "kPa"}[kind]
+    unit = UNITS[kind]
     return parse(text, kind, unit, field).si
 
 
@@ -158,7 +167,7 @@ def _plain(text: str, field: str) -> float:
     try:
         value = float(text.strip().replace(",", "."))
     except ValueError:
-        raise Refused(field, "must be a number of divisions") from None
+        raise Refused(field, "must be a bare number, as its scale counts") from None
     if not math.isfinite(value):
         raise Refused(field, "must be a finite number")
     return value

@@ -12,10 +12,15 @@ from server.aircraft.models import Fact
 class Instrument(Fact):
     """An instrument: accuracy (half-width) and resolution (one step) in SI, as typed beside.
 
-    A tension instrument counts in divisions of its own scale: its card says what they mean.
+    A tension instrument counts in divisions of its own scale: its card says what they mean; a
+    device's signal is in the unit of its maker.
     """
 
-    KINDS = [(k, k) for k in ("angle", "length", "torque", "tension", "temperature", "pressure")]
+    KINDS = [
+        (k, k)
+        for k in ("angle", "length", "torque", "tension", "temperature", "pressure",
+                  "resistance", "current", "signal")
+    ]  # fmt: skip
     FACES = [(f, f) for f in ("full_360", "plus_minus_180", "plus_minus_90", "quadrant_90")]
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=12, choices=KINDS)

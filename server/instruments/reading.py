@@ -28,15 +28,23 @@ COMMANDS = {
     "temperature": "MEAS:TEMP?",
     "tension": "MEAS:SCAL?",
     "pressure": "MEAS:PRES?",
+    "resistance": "MEAS:RES?",
+    "current": "MEAS:CURR?",
+    "signal": "READ?",
 }
 SENSIBLE = {
     "angle": (-360.0, 360.0),
     "temperature": (-80.0, 80.0),
     "tension": (-1e3, 1e3),
     "pressure": (-1.2e5, 1e6),
+    "resistance": (-1.0, 1e12),
+    "current": (-1e4, 1e4),
+    "signal": (-1e9, 1e9),
 }
 # What lies where it is read: nobody puts it anywhere.
 HANGS = ("temperature", "pressure")
+# What the stand-ins' hand does with each kind.
+HANDS = {"tension": "CLAMP", "resistance": "PROBE", "current": "SWITCH", "signal": "WAKE"}
 
 
 class NoAnswer(APIException):
@@ -52,11 +60,12 @@ class TooOften(APIException):
 
 
 def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[float, bool, int]:
-    """One value (rad, K, Pa or divisions), whether the last eight have settled, how many there are.
+    """One value (rad, K, Pa, Ω, A or as its scale counts), whether the last eight have settled,
+    how many there are.
 
     `run` names one live reading; a new run starts afresh. `place` (surface, position; for a
-    tension instrument control, side) tells the demo's stand-in where it is put; a real one is
-    put there by hand.
+    tension instrument control, side; a wire; a bus and its breaker; a device) tells the demo's
+    stand-in where it is put; a real one is put there by hand.
     """
     with transaction.atomic(), _alone(instrument):
         trace, _ = Trace.objects.get_or_create(instrument=instrument)
@@ -75,7 +84,7 @@ def poll(instrument: Instrument, run: str, place: tuple[str, str]) -> tuple[floa
 
 
 def ask(instrument: Instrument) -> float:
-    """Ask for the value by standard command; rad, K, Pa or divisions."""
+    """Ask for the value by standard command; rad, K, Pa, Ω, A or as its scale counts."""
     if instrument.address not in settings.INSTRUMENT_ADDRESSES:
         raise NoAnswer(f"{instrument.name}: its address is not among those allowed on this server.")
     manager = pyvisa.ResourceManager("@py")
@@ -120,10 +129,10 @@ def lay(instrument: Instrument, surface: str, position: str) -> None:
     """Demo only: the stand-in's hand turns what was recorded, puts the instrument in its place
     and moves the control."""
     aircraft = instrument.aircraft.slug
-    where = "CLAMP" if instrument.kind == "tension" else "LAY"
+    where = HANDS.get(instrument.kind, "LAY")
     if not settings.INSTRUMENT_HAND:
         return
-    _by_hand([*_turned(aircraft, surface), f"{where} {aircraft} {surface} {position}"])
+    _by_hand([*_turned(aircraft, surface), f"{where} {aircraft} {surface} {position or '-'}"])
 
 
 def pluck(aircraft: str, control: str, side: str, span_m: float) -> bytes:

@@ -7,8 +7,10 @@ from dataclasses import replace
 
 from core.basis.checks import Check
 from core.rulebook import rule
-from core.runs.bays import Box, bays_of
+from core.runs.bays import Box, bays_of, run_in_bays
 from server.aircraft.models import Bay
+
+Way = Sequence[Sequence[float]]
 
 
 def boxes_of(aircraft: int) -> list[Box]:
@@ -21,11 +23,21 @@ def bay_at(at: Sequence[float], boxes: Sequence[Box]) -> tuple[str, ...]:
     return bays_of(at, boxes)[:1] if at else ()
 
 
-def placed(checks: Iterable[Check], boxes: Sequence[Box]) -> list[Check]:
-    """Each check in its bay; those without a place in all bays of the others."""
+def passed(ways: Iterable[Way], boxes: Sequence[Box]) -> tuple[str, ...]:
+    """The bays that any of these ways passes, in their order."""
+    found: set[str] = set()
+    for way in ways:
+        found |= {b for b, stretches in run_in_bays(way, boxes).items() if stretches}
+    return tuple(b.id for b in boxes if b.id in found)
+
+
+def placed(checks: Iterable[Check], boxes: Sequence[Box], ways: Iterable[Way] = ()) -> list[Check]:
+    """Each check in its bay; those without a place in all bays of the others and in those that
+    its ways pass."""
     found = [c if c.bays else replace(c, bays=bay_at(c.at, boxes)) for c in checks]
-    whole = tuple(dict.fromkeys(b for c in found for b in c.bays))
-    return [c if c.bays else replace(c, bays=whole) for c in found]
+    whole = dict.fromkeys(b for c in found for b in c.bays)
+    every = (*whole, *(b for b in passed(ways, boxes) if b not in whole))
+    return [c if c.bays else replace(c, bays=every) for c in found]
 
 
 def with_editions(checks: Iterable[Check]) -> list[Check]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
@@ -33,18 +33,21 @@ DOCUMENTS = ("document", "source")
 class Signed:
     """kind: of the scope (`line:feed`), and of the journal's lines that change one. trade: whose
     checks are covered. told: what was entered, in words. worked: who worked on it beside those
-    who entered it, and when."""
+    who entered it, and when. only: which rows of the model. told_as: further kinds of the
+    journal's lines that change one."""
 
     kind: str
     model: type[models.Model]
     trade: str
     told: Callable[[Any], Mapping[str, str]]
     worked: Callable[[Any], Worked] = lambda row: ()
+    only: Mapping[str, Any] = field(default_factory=dict)
+    told_as: tuple[str, ...] = ()
 
     def row(self, aircraft: Aircraft, slug: str) -> Any:
         """The thing of that name, or None."""
         rows: Any = self.model._default_manager
-        found = rows.filter(aircraft=aircraft, slug=slug).first()
+        found = rows.filter(aircraft=aircraft, slug=slug, **self.only).first()
         if found is not None:
             found.aircraft = aircraft
         return found
@@ -115,7 +118,8 @@ def can_be_signed(one: Signed) -> Signed:
 def followed(aircraft: Aircraft, kind: str, bays: Sequence[str]) -> None:
     """After a change of a kind, or of a document that they cite: those that somebody looked at to
     sign are kept anew. A sheet may be about a line: all kinds follow any of them."""
-    if kind not in _signed and kind not in DOCUMENTS:
+    told_as = {k for one in _signed.values() for k in one.told_as}
+    if kind not in _signed and kind not in DOCUMENTS and kind not in told_as:
         return
     for one in _signed.values():
         names = ScopeState.objects.filter(aircraft=aircraft, scope__startswith=f"{one.kind}:")

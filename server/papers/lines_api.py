@@ -16,7 +16,9 @@ from server.lines.api import run_of
 from server.lines.entering import line_of
 from server.lines.shapes import shown as line_shown
 from server.papers import tube, worksheet
+from server.papers.labels import labels_pdf
 from server.papers.rows import rows_csv
+from server.wires.reading import harness_of
 from server.worksheets.models import Worksheet
 from server.worksheets.shapes import shown
 
@@ -77,6 +79,21 @@ def _sheet(request: Request, slug: str, name: str) -> Worksheet:
     if found is None:
         raise Http404
     return found
+
+
+class LabelsPdfView(APIView):
+    """Labels of wires, printed."""
+
+    @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        """Two for each wire, each with a code that opens its page."""
+        aircraft = member(request, slug).aircraft
+
+        def address(wire: str) -> str:
+            return request.build_absolute_uri(f"/a/{slug}/wires?part=harness&row={wire}")
+
+        body = labels_pdf(aircraft.name, harness_of(aircraft), address)
+        return _file(body, "pdf", f"{slug}-wire-labels")
 
 
 class WorksheetPdfView(APIView):

@@ -18,6 +18,7 @@ urlpatterns = [
     path(f"{LINE}/template.pdf", lines.TubeTemplateView.as_view()),
     path(f"{LINE}/turns.pdf", lines.TubeGaugeView.as_view()),
     path(f"{LINE}/shape.<str:kind>", lines.TubeShapeView.as_view()),
+    path("aircraft/<slug:slug>/harness/labels.pdf", lines.LabelsPdfView.as_view()),
     path(f"{SHEET}/sheet.pdf", lines.WorksheetPdfView.as_view()),
     path(f"{SHEET}/scale.pdf", lines.WorksheetScaleView.as_view()),
     path(f"{SHEET}/rows/<slug:table>.csv", lines.WorksheetRowsView.as_view()),

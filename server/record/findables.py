@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from server.aircraft.models import Bay
-from server.find.indexing import Found, findable
+from server.find.indexing import Boxes, Found, findable
 from server.record.models import Finding, LooseEnd, Note, Photo
 
 
@@ -11,8 +11,8 @@ def _at(bay: Bay | None) -> tuple[str, ...]:
     return (bay.slug,) if bay else ()
 
 
-@findable(LooseEnd)
-def loose_end(e: LooseEnd) -> Found:
+@findable(LooseEnd, joins=("bay",))
+def loose_end(e: LooseEnd, boxes: Boxes) -> Found:
     """While it is open."""
     return Found(
         kind="loose end",
@@ -25,8 +25,8 @@ def loose_end(e: LooseEnd) -> Found:
     )
 
 
-@findable(Finding)
-def finding(f: Finding) -> Found:
+@findable(Finding, joins=("bay",))
+def finding(f: Finding, boxes: Boxes) -> Found:
     """Closed ones too: in five years they tell what was."""
     return Found(
         kind="finding",
@@ -39,8 +39,8 @@ def finding(f: Finding) -> Found:
     )
 
 
-@findable(Note)
-def note(n: Note) -> Found:
+@findable(Note, joins=("bay",))
+def note(n: Note, boxes: Boxes) -> Found:
     """Until it is taken back."""
     return Found(
         kind="note",
@@ -52,8 +52,8 @@ def note(n: Note) -> Found:
     )
 
 
-@findable(Photo)
-def photo(p: Photo) -> Found:
+@findable(Photo, joins=("bay",))
+def photo(p: Photo, boxes: Boxes) -> Found:
     """By its caption and the labels drawn on it."""
     labels = "; ".join(m["text"] for m in p.overlay if m.get("text"))
     return Found(

@@ -11,4 +11,4 @@ class RunsConfig(AppConfig):
 
     def ready(self) -> None:
         """Register what others read here."""
-        from server.runs import findables  # noqa: F401
+        from server.runs import findables, routes  # noqa: F401

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from core.runs.bays import OUTSIDE, Box, run_in_bays
+from core.runs.bays import Box, run_in_bays
+from server.kit.placing import passed
 from server.runs.models import Run
 
 
@@ -18,5 +19,4 @@ def stretches(r: Run, boxes: Sequence[Box]) -> dict[str, list[tuple[float, float
 
 def bays_of_run(r: Run, boxes: Sequence[Box]) -> tuple[str, ...]:
     """The bays that it passes, in their order."""
-    found = stretches(r, boxes)
-    return tuple(b.id for b in boxes if found.get(b.id) and b.id != OUTSIDE)
+    return passed([r.points_m] if r.placed else [], boxes)

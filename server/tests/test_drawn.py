@@ -3,16 +3,19 @@
 import io
 import math
 import re
+from types import SimpleNamespace
 from unittest import TestCase
 
 import ezdxf
 from hypothesis import given
 from hypothesis import strategies as st
 from pypdf import PdfReader
-from reportlab.graphics.shapes import Circle, Line, PolyLine, String
+from reportlab.graphics.shapes import Circle, Line, Polygon, PolyLine, String
 
 from core.controls.template import Card, template
+from server.controls.linkage.saying import said_of
 from server.papers.figure import MARK, figure, mark
+from server.papers.rigging import _curve
 from server.papers.template import CHECK, Label, dxf, pdf, svg
 
 W, H = 260.0, 52 * 72 / 25.4
@@ -152,3 +155,82 @@ class Templates(TestCase):
             self.assertIn(said, words)
         size = sorted(round(float(x) * 25.4 / 72) for x in page.mediabox[2:])
         self.assertIn(size, ([210, 297], [297, 420]))
+
+
+class TensionCurve(TestCase):
+    """Tension over temperature, in newtons and in pounds, is the same picture."""
+
+    TODAY = {
+        "unit": "N", "plus_N": 20.0, "minus_N": 15.0, "temperature_C": 10.0, "target_C": 20.0,
+        "target_N": 200.0, "curves": [{"points": [(0.0, 160.0), (20.0, 200.0), (40.0, 240.0)]}],
+    }  # fmt: skip
+
+    def drawn(self, **more):
+        shapes = _curve(self.TODAY | more, 400.0, 150.0).contents
+        return {
+            kind: [s for s in shapes if isinstance(s, of)]
+            for kind, of in (("line", PolyLine), ("maker", Circle), ("band", Polygon))
+        }
+
+    def test_the_maker_s_point_lies_on_the_curve_and_the_band_around_it(self):
+        both = {}
+        for unit in ("N", "lbf"):
+            found = self.drawn(unit=unit)
+            (line,), (maker,), (band,) = found["line"], found["maker"], found["band"]
+            self.assertAlmostEqual(maker.cx, line.points[2], 6)
+            self.assertAlmostEqual(maker.cy, line.points[3], 6)
+            above, below = band.points[3] - maker.cy, maker.cy - band.points[-3]
+            self.assertAlmostEqual(above / below, 20.0 / 15.0, 6)
+            both[unit] = [*line.points, *band.points]
+        for a, b in zip(both["N"], both["lbf"], strict=True):
+            self.assertAlmostEqual(a, b, 6)
+
+    def test_without_a_curve_nothing_is_drawn(self):
+        self.assertEqual(_curve(self.TODAY | {"curves": [{"points": []}]}, 400, 150).contents, [])
+
+
+class TurnsInWords(TestCase):
+    def said(self, name, n, step=0.5, side="max", turned="end_a"):
+        rod = SimpleNamespace(slug="pushrod", record={"turned": turned}, a={"body": "front_horn"},
+                              b={"body": "bellcrank"})  # fmt: skip
+        stop = SimpleNamespace(slug="up_stop", step=step, side=side)
+        rows = lambda *all_: SimpleNamespace(all=lambda: all_)
+        return said_of(SimpleNamespace(rods=rows(rod), stops=rows(stop)), name, n)
+
+    def test_longer_or_shorter_and_where_it_is_turned(self):
+        self.assertEqual(
+            self.said("pushrod", 2), "Lengthen pushrod: 2 half-turns of its end at front horn"
+        )
+        self.assertEqual(
+            self.said("pushrod", -1, turned="end_b"),
+            "Shorten pushrod: 1 half-turn of its end at bellcrank",
+        )
+        self.assertIn("of its tube", self.said("pushrod", 1, turned="tube"))
+        self.assertIn("of it", self.said("pushrod", 1, turned=""))
+
+    def test_a_stop_goes_out_where_its_step_goes_with_its_side(self):
+        for n, step, side, out in (
+            (1, 0.5, "max", True), (-1, 0.5, "max", False), (1, -0.5, "max", False),
+            (1, 0.5, "min", False), (-1, 0.5, "min", True), (2, -0.5, "min", True),
+        ):  # fmt: skip
+            words = "out: more travel" if out else "in: less travel"
+            self.assertIn(words, self.said("up_stop", n, step, side))
+
+
+class Marks(TestCase):
+    """Each verdict has its own shape: what is stale a ring with a gap at its top."""
+
+    def test_no_two_look_alike(self):
+        made = {
+            v: [
+                (type(s).__name__, s.fillColor is None, getattr(s, "strokeDashArray", None))
+                for s in mark(v, 9.0, 8.0, 5.0).contents
+            ]
+            for v in ("in", "out", "too close", "not measured", "stale")
+        }
+        self.assertEqual(len({str(m) for m in made.values()}), len(made), made)
+        ring, gap = mark("stale", 9.0, 8.0, 5.0).contents
+        self.assertAlmostEqual(gap.x + gap.width / 2, ring.cx)
+        self.assertGreater(gap.y + gap.height, ring.cy + ring.r)
+        self.assertLess(gap.y, ring.cy + ring.r)
+        self.assertLess(gap.width, ring.r)

@@ -216,6 +216,18 @@ class Lane(OnTheLane):
         check = self.write("ansel", f"{AT}/ledger/check", {})
         self.assertTrue(check.json()["ok"], check.content)
 
+    def test_of_what_lies_in_no_bay_the_first_are_listed_and_all_are_counted(self):
+        before = self.get("lane")["outside_count"]
+        person = Joint.objects.first().changed_by
+        for i in range(60):
+            Joint.objects.create(
+                aircraft=self.fenlark, changed_by=person, slug=f"n-{i}", name=f"Loose bolt {i}",
+                why=["not torqued"],
+            )  # fmt: skip
+        lane = self.get("lane")
+        self.assertGreaterEqual(lane["outside_count"], before + 60)
+        self.assertEqual(len(lane["outside"]), 50)
+
     def test_500_concerns_in_a_bay_and_3000_on_the_aircraft_answer_in_time_and_few_queries(self):
         small = self.queries()
         bays = list(Bay.objects.filter(aircraft=self.fenlark))

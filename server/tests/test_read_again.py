@@ -29,6 +29,12 @@ MADE = {
     "joints": "joints/{slug}",
     "lines": "lines/{slug}",
     "worksheets": "worksheets/{slug}",
+    "harness": "harness/rows/{slug}",
+    "harness/rows/w31/steps": "harness/rows/{slug}",
+    "harness/rows/tail-beacon/steps": "harness/rows/{slug}",
+    "harness/rows/night-bus/steps": "harness/rows/{slug}",
+    "harness/rows/headset-audio": "harness/rows/{slug}",
+    "harness/wires": "harness",
 }
 
 

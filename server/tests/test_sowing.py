@@ -54,6 +54,14 @@ def f(a, b):
                 self.assertNotEqual(ast.dump(ast.parse(changed)), ast.dump(ast.parse(self.SOURCE)))
                 self.assertEqual(text[f.begin : f.end].decode(), f.was)
 
+    def test_with_an_allowance_for_rounding_the_comparison_is_turned_round(self):
+        text = "SLACK = 1e-9\nif a - b < SLACK:\n    c = d <= e + 1e-12\nf = g > 0.5\n"
+        sown = {(f.was, f.now) for f in faults("core/a.py", text)}
+        self.assertIn(("a - b < SLACK", "(a - b > SLACK)"), sown)
+        self.assertIn(("d <= e + 1e-12", "(d >= e + 1e-12)"), sown)
+        self.assertIn(("g > 0.5", "(g >= 0.5)"), sown)
+        self.assertTrue(any(was == "1e-9" and float(now) > 1e-3 for was, now in sown))
+
     def test_nothing_is_sown_where_it_says_nothing(self):
         for part in ("core", "server"):
             every = field(part)

@@ -3,7 +3,7 @@ were, and judged anew when what they are about changes."""
 
 import csv
 from copy import deepcopy
-from datetime import UTC, datetime, timedelta
+from datetime import UTC, date, datetime, timedelta
 from io import BytesIO, StringIO
 from math import degrees
 
@@ -163,7 +163,9 @@ class Worksheets(Writing):
         self.assertEqual(seen["would"]["verdict"], "out")
         kept = self.post(seen["path"], seen["body"])
         self.assertEqual(kept["worked"]["checks"][0]["said"], seen["would"]["said"])
-        self.assertEqual(kept["typed"], before["typed"] | seen["body"]["typed"])
+        typed = before["typed"] | seen["body"]["typed"]
+        self.assertEqual(typed.pop("opened"), "")
+        self.assertEqual((kept["typed"], typed["on"]), (typed, date.today().isoformat()))
         back = self.post(seen["undo_path"], {})
         self.assertEqual(
             (back["typed"], back["verdict"], back["version"]),
@@ -292,6 +294,8 @@ class TakenAway(Writing):
         typed = demo_typed("circuits")
         typed["circuits"][0] |= {"id": "=1+1", "ambient": "-5"}
         about = {"kind": "circuits", "name": "Rows", "typed": typed, "bays": ["nose"]}
+        self.assertEqual(self.post("worksheets", about, 422)["field"], "source")  # Of a column.
+        about["source"] = self.get("sources")["results"][0]["id"]
         made = self.post("worksheets", about)
         answer = self.as_("ansel").get(self.at(f"worksheets/{made['slug']}/rows/circuits.csv"))
         self.assertEqual(answer["Content-Type"], "text/csv; charset=utf-8")

@@ -1,4 +1,4 @@
-"""The app: its kinds of worksheet are declared."""
+"""The app."""
 
 from django.apps import AppConfig
 
@@ -10,5 +10,6 @@ class WiresConfig(AppConfig):
     label = "wires"
 
     def ready(self) -> None:
-        """Declare the kinds."""
+        """Declare the kinds of worksheet, and register what others read here."""
         import core.wiring.sheets  # noqa: F401
+        from server.wires import beginning, findables, trade  # noqa: F401

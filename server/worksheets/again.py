@@ -25,7 +25,7 @@ class ReadingsIn(Form):
     typed = TypedField()
 
 
-class UndoIn(Form):
+class TakenBackIn(Form):
     """Why it is taken back, where somebody says so."""
 
     note = text(200)
@@ -96,6 +96,6 @@ class WorksheetUndoView(APIView):
     """The last change of a worksheet."""
 
     post = writes(
-        Write(("measure",), UndoIn, locked, _undo, shown_now, shapes.SheetShown),
+        Write(("measure",), TakenBackIn, locked, _undo, shown_now, shapes.SheetShown),
         "As it was before its last change; both stay in the record.",
     )

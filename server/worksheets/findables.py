@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from server.find.indexing import Found, findable
-from server.kit.placing import boxes_of
+from server.find.indexing import Boxes, Found, findable
 from server.worksheets.models import Worksheet
 from server.worksheets.working import bays_of
 
 
 @findable(Worksheet)
-def worksheet(w: Worksheet) -> Found:
+def worksheet(w: Worksheet, boxes: Boxes) -> Found:
     """By its name, what it asks, and what stands in its rows."""
-    bays = bays_of(w, tuple(b.id for b in boxes_of(w.aircraft_id)))
+    bays = bays_of(w, tuple(b.id for b in boxes.of(w.aircraft_id)))
     rows = [row for f in w.of.fields if f.of == "table" for row in w.typed.get(f.key, [])]
     names = [str(row["id"]) for row in rows if row.get("id")]
     return Found(

@@ -11,6 +11,7 @@ from server.config.words import Word
 from server.kit.models import Check as Row
 from server.kit.showing import CheckShown, check_shown, row_shown
 from server.kit.standing import of_subject, of_subjects
+from server.worksheets import starting
 from server.worksheets.models import Worksheet
 from server.worksheets.working import kept, name_of, offered
 
@@ -31,23 +32,24 @@ class ColumnShown(TypedDict):
     unit: str
     hint: str
     needed: bool
+    limit: bool
     choices: list[ChoiceShown]
 
 
 class FieldShown(ColumnShown):
-    """One thing asked; `limit`: needs its document; `under`: its heading; `things`: among which
-    of the page's things it chooses."""
+    """One thing asked; `under`: its heading; `things`: among which of the page's things it
+    chooses."""
 
-    limit: bool
     under: str
     things: str
     columns: list[ColumnShown]
 
 
 class StarterShown(TypedDict):
-    """A filled-in beginning."""
+    """A filled-in beginning. live: as it stands now, so that a kept sheet may take it anew."""
 
     name: str
+    live: bool
     typed: dict[str, Any]
 
 
@@ -126,14 +128,13 @@ def kind_shown(k: Kind) -> KindShown:
         fields=[
             FieldShown(
                 **_column(f),
-                limit=f.limit,
                 under=f.under,
                 things=name_of(k, f) if f.of == "thing" else "",
                 columns=[_column(c) for c in f.columns],
             )
             for f in k.fields
         ],
-        starters=[StarterShown(name=n, typed=dict(t)) for n, t in k.starters.items()],
+        starters=[StarterShown(name=n, live=False, typed=dict(t)) for n, t in k.starters.items()],
     )
 
 
@@ -145,6 +146,7 @@ def _column(f: Field) -> ColumnShown:
         unit=f.unit,
         hint=f.hint,
         needed=f.needed,
+        limit=f.limit,
         choices=[ChoiceShown(value=v, word=w) for v, w in f.choices],
     )
 
@@ -208,6 +210,14 @@ def shown(w: Worksheet) -> SheetShown:
     )
 
 
+def _begun(aircraft: int, trade: str, kinds: list[KindShown]) -> list[KindShown]:
+    """With what another trade would begin them with."""
+    for kind, (name, typed) in starting.begun(aircraft, trade, [k["id"] for k in kinds]).items():
+        shown = next(k for k in kinds if k["id"] == kind)
+        shown["starters"].append(StarterShown(name=name, live=True, typed=dict(typed)))
+    return kinds
+
+
 def page(aircraft: int, trade: str) -> SheetsPage:
     """All of a trade."""
     kinds = [k for k in KINDS.values() if k.trade == trade]
@@ -218,7 +228,7 @@ def page(aircraft: int, trade: str) -> SheetsPage:
     return SheetsPage(
         count=len(found),
         results=found,
-        kinds=[kind_shown(k) for k in kinds],
+        kinds=_begun(aircraft, trade, [kind_shown(k) for k in kinds]),
         things={
             n: [ChoiceShown(value=v, word=w) for v, w in offered(n, aircraft)]
             for n in sorted(names)

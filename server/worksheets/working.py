@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from copy import deepcopy
+from dataclasses import dataclass, replace
 from datetime import date
+from functools import lru_cache
 from typing import Any
 
 from core.basis.refused import Refused
-from core.worksheets.kinds import Asked, Field, Kind, Worked, work
+from core.worksheets.kinds import Asked, Field, Kind, Worked, kind_of, work
 from core.worksheets.reading import read
 from server.aircraft.models import Aircraft, Source
 from server.worksheets.models import Worksheet
@@ -70,7 +73,17 @@ def worked(
         return next((x for x in found if x is not None), None)
 
     values, found = read(kind, typed, aircraft.length_unit, thing)
-    return work(kind, Asked(name, values, today, cited, found))
+    given = json.dumps(values, sort_keys=True)
+    done = _work(kind.id, name, given, today, cited, tuple(sorted(found.items())))
+    return replace(done, figure=deepcopy(done.figure))
+
+
+@lru_cache(maxsize=256)
+def _work(
+    kind: str, name: str, given: str, today: date, cited: str, things: tuple[tuple[str, Any], ...]
+) -> Worked:
+    """What follows from what was entered alone: worked out once for all who ask."""
+    return work(kind_of(kind), Asked(name, json.loads(given), today, cited, dict(things)))
 
 
 def kept(w: Worksheet) -> Worked:
@@ -89,8 +102,15 @@ def bays_of(w: Worksheet, every: tuple[str, ...]) -> tuple[str, ...]:
 
 
 def limits_said(kind: Kind, typed: Mapping[str, Any]) -> dict[str, str]:
-    """The limits among what was typed, in words."""
-    return {f.label: _told(typed.get(f.key)) for f in kind.fields if f.limit}
+    """The limits among what was typed, in words: fields, and columns of tables."""
+    found = {f.label: _told(typed.get(f.key)) for f in kind.fields if f.limit}
+    for f in kind.fields:
+        first = [c.key for c in f.columns[:1]]
+        for c in (c for c in f.columns if c.limit and not f.limit):
+            rows = [r for r in typed.get(f.key) or [] if r.get(c.key)]
+            kept = [{k: r[k] for k in (*first, c.key) if k in r} for r in rows]
+            found[f"{f.label}: {c.label.lower()}"] = _told(kept)
+    return found
 
 
 def needs_source(kind: Kind, typed: Mapping[str, Any], source: Source | None) -> None:
@@ -101,12 +121,25 @@ def needs_source(kind: Kind, typed: Mapping[str, Any], source: Source | None) ->
 
 def told(w: Worksheet) -> dict[str, str]:
     """What is said on a sheet, in words; its limits are told beside."""
-    fields = [f for f in w.of.fields if not f.limit]
     return {
         "name": w.name,
         "bays": ", ".join(w.bays) or "all",
-        **{f.label: _told(w.typed.get(f.key)) for f in fields},
+        **plainly(w.of, w.typed),
     }
+
+
+def plainly(kind: Kind, typed: Mapping[str, Any]) -> dict[str, str]:
+    """What was typed in words, by its fields; limits are told beside."""
+    fields = [f for f in kind.fields if not f.limit]
+    return {f.label: _told(_plain(f, typed.get(f.key))) for f in fields}
+
+
+def _plain(f: Field, given: Any) -> Any:
+    """What was typed in a field without the limits in its columns."""
+    limits = {c.key for c in f.columns if c.limit}
+    if not limits:
+        return given
+    return [{k: x for k, x in row.items() if k not in limits} for row in given or []]
 
 
 def limits_told(w: Worksheet) -> dict[str, str]:

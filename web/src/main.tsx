@@ -19,9 +19,10 @@ import { BrowserRouter } from "react-router";
 
 import { Problem } from "./app/api";
 import { App } from "./app/App";
-import { applyTheme } from "./app/theme";
+import { applyTheme, followDevice } from "./app/theme";
 
 applyTheme();
+followDevice();
 
 const client = new QueryClient({
   defaultOptions: {

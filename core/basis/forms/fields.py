@@ -203,6 +203,7 @@ def is_form(kind: Any) -> bool:
     return isinstance(kind, type) and dataclasses.is_dataclass(kind)
 
 
+@cache
 def bare(kind: Any) -> Any:
     """The type without its markers and without None."""
     while get_origin(kind) is Annotated:
@@ -215,12 +216,19 @@ def bare(kind: Any) -> Any:
 
 def of_item(f: Field, kind: Any) -> Field:
     """The field for one of its items: an item's own markers count before the list's."""
-    own = field_of(f.core, kind, True)
+    return _of_item(f.core, kind, f.per_si, f.bound, f.words)
+
+
+@cache
+def _of_item(
+    core: str, kind: Any, per_si: float, bound: Bound | None, words: tuple[str, ...]
+) -> Field:
+    own = field_of(core, kind, True)
     return dataclasses.replace(
         own,
-        per_si=own.per_si if own.per_si != 1.0 else f.per_si,
-        bound=own.bound or f.bound,
-        words=own.words or f.words,
+        per_si=own.per_si if own.per_si != 1.0 else per_si,
+        bound=own.bound or bound,
+        words=own.words or words,
     )
 
 

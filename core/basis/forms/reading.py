@@ -8,7 +8,7 @@ from datetime import date
 from enum import Enum
 from typing import Any, Union, get_args, get_origin
 
-from core.basis.forms.fields import Field, bare, field_of, fields_of, flattened, is_form, of_item
+from core.basis.forms.fields import Field, bare, fields_of, flattened, is_form, of_item
 from core.basis.refused import Refused, finite
 
 UNKNOWN = "is not an input here"
@@ -58,13 +58,13 @@ def number(value: Any, at: str) -> float:
 
 
 def _read(f: Field, kind: Any, value: Any, at: str) -> Any:
+    plain = _PLAIN.get(kind)
+    if plain is not None:
+        return plain(f, value, at)
     if kind is Any or kind is object:
         return value
     if is_form(kind):
         return read(kind, value, at)
-    plain = _PLAIN.get(kind)
-    if plain is not None:
-        return plain(f, value, at)
     origin, args = get_origin(kind), get_args(kind)
     if origin in (tuple, list, Sequence):
         return _items(f, origin, args, value, at)
@@ -72,9 +72,10 @@ def _read(f: Field, kind: Any, value: Any, at: str) -> Any:
         if not isinstance(value, dict):
             raise Refused(at, "must be an object")
         inner, item = of_item(f, args[1]), bare(args[1])
-        optional = field_of(f.core, args[1], True).optional
         return {
-            str(k): None if v is None and optional else _read(inner, item, v, _join(at, str(k)))
+            str(k): None
+            if v is None and inner.optional
+            else _read(inner, item, v, _join(at, str(k)))
             for k, v in value.items()
         }
     if origin in (Union, types.UnionType):
@@ -101,10 +102,9 @@ def _items(f: Field, origin: Any, args: tuple[Any, ...], value: Any, at: str) ->
             for i, (a, v) in enumerate(zip(args, value, strict=True))
         )
     inner, item = of_item(f, args[0]), bare(args[0])
-    optional = field_of(f.core, args[0], True).optional
     return tuple(
         None
-        if v is None and optional
+        if v is None and inner.optional
         else _read(inner, item, v, at if item is float else f"{at}.{i}")
         for i, v in enumerate(value)
     )

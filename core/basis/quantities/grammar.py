@@ -104,7 +104,9 @@ def _units(
             units.append(unit)
             continue
         key = re.sub(r"\s", "", spelled)
-        known = dim.spellings.get(key) or dim.spellings.get(key.lower())
+        # A large M first is mega where the dimension has it, however the rest is written.
+        large = key[:1] + key[1:].lower()
+        known = dim.spellings.get(key) or dim.spellings.get(large) or dim.spellings.get(key.lower())
         if known is None:
             accepted = ", ".join(dim.pint_names)
             raise Refused(field, f"{spelled!r} is not a unit of {dim.name}: use {accepted}")

@@ -135,8 +135,13 @@ DIMENSIONS: dict[str, Dimension] = {
         Dimension(
             "resistance",
             "ohm",
-            # Before the sign a small and a large m are told apart; in words only in full.
-            _spell(ohm="ohm ohms ω", mohm="milliohm mohm mΩ", kohm="kohm kΩ", Mohm="megohm MΩ"),
+            # A small and a large m are told apart: a milliohm is no megohm.
+            _spell(
+                ohm="ohm ohms ω",
+                mohm="milliohm milliohms mohm mohms mΩ",
+                kohm="kohm kohms kΩ",
+                Mohm="megohm megohms Mohm Mohms MΩ",
+            ),
             {"ohm": "ohm", "mohm": "milliohm", "kohm": "kiloohm", "Mohm": "megaohm"},
         ),
         Dimension(

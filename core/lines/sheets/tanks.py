@@ -226,9 +226,14 @@ def _leaks(asked: Asked) -> Worked:
     )  # fmt: skip
     inputs = asked.only(*names)
     found = run("lines.leak_decay", inputs)
-    check = said(
-        "leak", "leak test", told(found, inputs), judged(found, inputs), "lines.leak_decay", inputs
-    )
+    words, verdict = told(found, inputs), judged(found, inputs)
+    tested, opened = asked.values.get("tested_on"), asked.values.get("opened_on")
+    if tested is not None:
+        words = f"{words} Tested on {tested}."
+    if opened is not None and (tested is None or opened >= tested):
+        # Of one day nobody knows which came first: it is not taken in the tank's favour.
+        words, verdict = f"Opened on {opened}: test it again.", Verdict.STALE
+    check = said("leak", "leak test", words, verdict, "lines.leak_decay", inputs)
     facts = [
         ("Without a leak the gauge would show", kpa(found["no_leak_end_gauge_Pa"])),
         (
@@ -290,6 +295,8 @@ declare(
             Field("start_b", "start_baro_Pa", "Barometer at the start, as it stands", "pressure",
                   "hPa", needed=True),
             Field("end_b", "end_baro_Pa", "At the end", "pressure", "hPa", needed=True),
+            Field("on", "tested_on", "Tested on", "date"),
+            Field("opened", "opened_on", "Opened since then, on", "date"),
             Field("u_gauge", "u_gauge_Pa", "u of the gauge", "pressure", "Pa", under=SURE),
             Field("u_t", "u_temp_K", "u of the thermometer, K", "number", "1", under=SURE),
             Field("u_b", "u_baro_Pa", "u of the barometer", "pressure", "Pa", under=SURE),

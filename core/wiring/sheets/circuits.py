@@ -9,6 +9,7 @@ from core.wiring import protection, wire  # noqa: F401
 from core.wiring.sheets.asking import (
     RATED,
     Asked,
+    Check,
     Field,
     Verdict,
     Worked,
@@ -33,26 +34,36 @@ STRUCTURE_OHM = 0.005
 REMEDIES = "a shorter way, two wires, better contacts or a wired return"
 
 
+WHOLE = ("system_V", "drop_limit_V", "temperature_method", "table_factor")
+
+
 def _circuits(asked: Asked) -> Worked:
     rows = asked.values["circuits"]
-    whole = asked.only("system_V", "drop_limit_V", "temperature_method", "table_factor")
+    whole = asked.only(*WHOLE)
     checks, table = [], []
-    sized = each(rows, "circuits", SIZE, lambda row: _size_inputs(row, whole))
-    for row, inputs, found in sized:
-        checks.append(_gauge(row, inputs, found))
-        allowed = {row["awg"]: _allowed_here(row, inputs)} if "awg" in row else {}
-        guard = _guard_inputs(row, asked, allowed)
-        told = "not said"
-        if guard is None:
-            words = _unguarded(row)
-            checks.append(checked(row, "protector", words, Verdict.NOT_MEASURED, "", {}))
-        else:
-            got = next(iter(each([row], "circuits", PROTECT, lambda _, g=guard: g)))[2]
-            checks.append(_protector(row, guard, got))
-            told = f"{got['rating_A'] or '–'} A"
-        table.append(_row(row, found, told))
+    for row in rows:
+        found, shown = of_circuit(row, whole, asked.only("factor"))
+        checks += found
+        table.append(shown)
     figure = {"rows": table, "rule": SIZE, "inputs": _size_inputs(rows[0], whole)}
     return Worked(tuple(checks), (), figure)
+
+
+def of_circuit(
+    row: Mapping[str, Any], whole: Mapping[str, Any], factor: Mapping[str, Any]
+) -> tuple[list[Check], dict[str, str]]:
+    """One circuit's gauge and protector, and its row of the table. whole: what the system says
+    of all; factor: of protector over load, where one was said."""
+    _, inputs, found = next(iter(each([row], "circuits", SIZE, lambda r: _size_inputs(r, whole))))
+    checks = [_gauge(row, inputs, found)]
+    allowed = {row["awg"]: _allowed_here(row, inputs)} if "awg" in row else {}
+    guard = _guard_inputs(row, factor, allowed)
+    if guard is None:
+        unsaid = checked(row, "protector", _unguarded(row), Verdict.NOT_MEASURED, "", {})
+        return [*checks, unsaid], _row(row, found, "not said")
+    got = next(iter(each([row], "circuits", PROTECT, lambda _: guard)))[2]
+    checks.append(_protector(row, guard, got))
+    return checks, _row(row, found, f"{got['rating_A'] or '–'} A")
 
 
 def _size_inputs(row: Mapping[str, Any], whole: Mapping[str, Any]) -> dict[str, Any]:
@@ -118,7 +129,7 @@ def _unguarded(row: Mapping[str, Any]) -> str:
 
 
 def _guard_inputs(
-    row: Mapping[str, Any], asked: Asked, allowed: Mapping[str, float]
+    row: Mapping[str, Any], factor: Mapping[str, Any], allowed: Mapping[str, float]
 ) -> dict[str, Any] | None:
     kind = row.get("protector", "breaker")
     known = row.get("awg") in PROTECTORS[kind] or "limit_A" in row
@@ -133,7 +144,7 @@ def _guard_inputs(
     }
     if "limit_A" in row:
         found["wire_limit_A"] = {row["awg"]: row["limit_A"]}
-    return found | asked.only("factor")
+    return found | dict(factor)
 
 
 def _protector(row: Mapping[str, Any], inputs: Any, found: Mapping[str, Any]) -> Any:
@@ -183,7 +194,7 @@ CIRCUITS = (
     Field("duty", "duty", "Duty", "choice", choices=DUTY),
     Field("protector", "protector", "It is a", "choice",
           choices=(("breaker", "breaker"), ("fuse", "fuse"))),
-    amps("limit", "limit_A", "Your limit for it"),
+    amps("limit", "limit_A", "Your limit for it", limit=True),
     awg("least", "least_awg", "Least size"),
 )  # fmt: skip
 SYSTEM = "The system"

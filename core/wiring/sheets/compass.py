@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from core.wiring import field, siting  # noqa: F401
+from core.wiring.field_map import error_map
 from core.wiring.sheets.asking import (
     Asked,
     Field,
@@ -28,6 +29,8 @@ FIELD, HEADINGS = "wiring.dc_field", "wiring.heading_table"
 PAIR, PLACE = "wiring.pair_field", "wiring.sensor_siting"
 DEG = 57.29577951308232
 MICRO = 1e-6
+# The map: how far beyond the sensor it goes at most, its margin, its cells along and across.
+REACH_M, EDGE_M, CELLS, MOST_CELLS = 1.5, 0.2, 48, 48
 
 
 def _field(asked: Asked) -> Worked:
@@ -51,7 +54,46 @@ def _field(asked: Asked) -> Worked:
         words += f" Allowed {inputs['limit_rad'] * DEG:.2f}°."
     else:
         verdict, words = Verdict.NOT_MEASURED, words + " Not said how much is allowed."
-    return Worked((said("field", "field at the sensor", words, verdict, FIELD, inputs),))
+    check = said("field", "field at the sensor", words, verdict, FIELD, inputs)
+    figure, quiet = _map(inputs)
+    return Worked((check,), (("Quietest place at this height", quiet),), figure)
+
+
+def _map(inputs: dict[str, Any]) -> tuple[dict[str, Any], str]:
+    """The error around the sensor, in its plane, and the quietest place of the map."""
+    at, ways = inputs["sensor_m"], [c["points_m"] for c in inputs["circuits"]]
+    near = [at, *(p for way in ways for p in way), *(d["at_m"] for d in inputs["dipoles"])]
+    (x0, x1), (y0, y1) = (
+        (max(min(p[k] for p in near), at[k] - REACH_M) - EDGE_M,
+         min(max(p[k] for p in near), at[k] + REACH_M) + EDGE_M)
+        for k in (0, 1)
+    )  # fmt: skip
+    across = min(MOST_CELLS, max(8, round((y1 - y0) / (x1 - x0) * CELLS)))
+    xs, ys = (
+        [lo + (n + 0.5) * (hi - lo) / count for n in range(count)]
+        for lo, hi, count in ((x0, x1, CELLS), (y0, y1, across))
+    )
+    error = error_map(
+        xs, ys, at[2], inputs["horizontal_T"],
+        [field.Current(c["points_m"], c["current_A"]) for c in inputs["circuits"]],
+        [field.Dipole(d["moment_Am2"], d["at_m"]) for d in inputs["dipoles"]],
+    )  # fmt: skip
+    n, k = divmod(int(error.argmin()), CELLS)
+    quiet = (
+        f"station {xs[k] * 1e3:.0f}, butt line {ys[n] * 1e3:.0f} mm:"
+        f" {float(error[n, k]) * DEG:.2f}°, of what is entered here"
+    )
+    figure = {
+        "x_mm": [x0 * 1e3, x1 * 1e3],
+        "y_mm": [y0 * 1e3, y1 * 1e3],
+        "z_mm": at[2] * 1e3,
+        "error_deg": [[round(float(e) * DEG, 3) for e in row] for row in error],
+        "limit_deg": inputs["limit_rad"] * DEG if "limit_rad" in inputs else None,
+        "sensor_mm": [v * 1e3 for v in at],
+        "ways_mm": [[[v * 1e3 for v in p] for p in way] for way in ways],
+        "magnets_mm": [[v * 1e3 for v in d["at_m"]] for d in inputs["dipoles"]],
+    }
+    return figure, quiet
 
 
 EARTH = number("earth", "horizontal_T", "Earth’s horizontal field, µT", scale=MICRO, needed=True,
@@ -154,9 +196,12 @@ def _place(asked: Asked) -> Worked:
     inputs |= {"required_m": required, "items": list(items.values())}
     found = run(PLACE, inputs)
     checks = []
+    excepted = {r["item"]: r["why"] for r in v.get("excepted", [])}
     for i in found["items"]:
         verdict = Verdict.IN if i["margin_m"] >= -1e-12 else Verdict.OUT
         words = f"{mm(i['distance_m'], 0)} away, at least {mm(i['required_m'], 0)}."
+        if verdict is Verdict.OUT and i["name"] in excepted:
+            verdict, words = Verdict.ACCEPTED, f"{words} Accepted: {excepted[i['name']]}."
         checks.append(said(f"item {i['name']}", i["name"], words, verdict, PLACE, inputs))
     facts = [("Nearest to its limit", found["governing"])]
     if found["verdict"] == "out" and "move_axis" in inputs:
@@ -182,6 +227,10 @@ sheet(
             Field("class", "class", "Class", needed=True, hint="steel moving"),
             points("points", "points_m", "A point, or its line", needed=True),
             Field("radius", "radius_m", "Half its thickness", "length", "mm"),
+        )),
+        Field("excepted", "excepted", "Accepted on purpose", "table", columns=(
+            Field("item", "item", "Item", needed=True),
+            Field("why", "why", "Because", needed=True),
         )),
         Field("axis", "move_axis", "It could move along x; y; z", "number", "1", many=3,
               hint="1; 0; 0"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from typing import Any
 
 from core.wiring import connectors, finishing  # noqa: F401
@@ -40,31 +41,31 @@ WORDS = {
 UNDONE = ("unterminated", "no_wire_opposite")
 
 
-def _pins(text: list[str], name: str) -> dict[str, list[str]]:
+def pins_of(text: Sequence[str], name: str, field: str = "connectors") -> dict[str, list[str]]:
     """`1-4 24 20`: pins 1 to 4 take AWG 24 to 20."""
     found: dict[str, list[str]] = {}
     for part in text:
         words = part.split()
         if len(words) != 3:
-            raise Refused("connectors", f"{name}: write pins and both gauges, as 1-4 24 20")
+            raise Refused(field, f"{name}: write pins and both gauges, as 1-4 24 20")
         span = re.fullmatch(r"(\d+)-(\d+)", words[0])
         pins = [words[0]]
         if span:
             low, high = int(span[1]), int(span[2])
             if not low <= high < low + 200:
-                raise Refused("connectors", f"{name}: {words[0]} is no row of pins")
+                raise Refused(field, f"{name}: {words[0]} is no row of pins")
             pins = [str(n) for n in range(low, high + 1)]
         found |= {p: words[1:] for p in pins}
     return found
 
 
-def _place(text: str | None, name: str) -> dict[str, str] | None:
+def place_of(text: str | None, name: str, field: str = "conductors") -> dict[str, str] | None:
     """`P1.3`: pin 3 of connector P1."""
     if not text:
         return None
     connector, dot, pin = text.rpartition(".")
     if not dot:
-        raise Refused("conductors", f"{name}: write connector and pin, as P1.3")
+        raise Refused(field, f"{name}: write connector and pin, as P1.3")
     return {"connector": connector, "pin": pin}
 
 
@@ -76,14 +77,14 @@ def _connectors(asked: Asked) -> Worked:
     wires = []
     for w in v["conductors"]:
         one: dict[str, Any] = plain(w, "id", "awg", "length_m", "splices_m")
-        one |= {end: _place(w.get(end), w["id"]) for end in "ab"}
+        one |= {end: place_of(w.get(end), w["id"]) for end in "ab"}
         if "shield" in w:
             a, b = SHIELD[w["shield"]]
             one["shield"] = {"a": a, "b": b}
         wires.append(one)
     inputs = {
         "connectors": [
-            plain(c, "id", "contacts", "mate") | {"pins": _pins(c["pins"], c["id"])}
+            plain(c, "id", "contacts", "mate") | {"pins": pins_of(c["pins"], c["id"])}
             for c in v["connectors"]
         ],
         "conductors": wires,

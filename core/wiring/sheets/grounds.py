@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from core.wiring import grounding  # noqa: F401
@@ -39,7 +39,7 @@ def _grounds(asked: Asked) -> Worked:
     inputs = {"edges": edges}
     found = run(LOOPS, inputs)
     excepted = {r["edge"]: r["why"] for r in v.get("excepted", [])}
-    checks = []
+    checks, rings = [], []
     for loop in found["loops"]:
         ring = ", ".join(loop["edges"])
         why = next((excepted[e] for e in loop["edges"] if e in excepted), None)
@@ -55,10 +55,25 @@ def _grounds(asked: Asked) -> Worked:
         elif v["school"] == "local" and loop["class"] == "case":
             verdict = Verdict.TOO_CLOSE
         checks.append(said(f"loop {ring}", f"{loop['class']} loop", words, verdict, LOOPS, inputs))
+        rings.append(_ring(edges, loop["edges"]) | {"said": words, "verdict": verdict.value})
     if not checks:
         checks.append(said("loops", "loops", "No ring.", Verdict.IN, LOOPS, inputs))
     facts = (("Rings to break", str(found["independent"])),)
-    return Worked((*checks, *_coupled(asked, edges)), facts)
+    return Worked((*checks, *_coupled(asked, edges)), facts, {"rings": rings} if rings else {})
+
+
+def _ring(edges: Sequence[Mapping[str, Any]], ids: Sequence[str]) -> dict[str, Any]:
+    """A loop in the order in which it is walked: its nodes, and the conductor after each."""
+    left = [e for e in edges if e["id"] in ids]
+    at = left[0]["a"]
+    nodes, way = [], []
+    while left:
+        e = next(e for e in left if at in (e["a"], e["b"]))
+        left.remove(e)
+        nodes.append(at)
+        way.append({"id": e["id"], "kind": e["kind"]})
+        at = e["b"] if e["a"] == at else e["a"]
+    return {"nodes": nodes, "edges": way}
 
 
 def _coupled(asked: Asked, edges: list[dict[str, Any]]) -> Iterable[Check]:
@@ -135,7 +150,8 @@ sheet(
         Field("bonds", "bonds", "Bonds", "table", needed=True, columns=(
             ident("Bond", "engine to firewall"),
             ohms("measured", "measured_ohm", "Measured, four wires", "mohm"),
-            ohms("u", "U_ohm", "U of that", "mohm"), ohms("limit", "limit_ohm", "At most", "mohm"),
+            ohms("u", "U_ohm", "U of that", "mohm"), ohms("limit", "limit_ohm", "At most", "mohm",
+                                                          limit=True),
         )),
     ),
     _bonds, CAUTION,

@@ -89,8 +89,9 @@ sheet(
         Field("bare", "bare_pins", "Bare pins", "words", hint="P1.3"),
         Field("open", "unmated", "Connectors open and uncapped", "words", hint="P9"),
         amps("bus", "bus_A", "The bus alone"),
-        number("rel", "window_rel", "It may differ by, %", scale=0.01, hint="20"),
-        amps("window", "window_A", "And at least by", hint="0.2"),
+        number("rel", "window_rel", "It may differ by, %", scale=0.01, hint="20",
+               limit=True),
+        amps("window", "window_A", "And at least by", hint="0.2", limit=True),
     ),
     _first, CAUTION + FIRST_POWER, "test",
 )  # fmt: skip

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from core.basis.checks import Check
@@ -13,6 +14,7 @@ from server.controls.linkage.built import built_rod, judged_end, rig_of
 from server.controls.linkage.models import Body, Mechanism, PartCheck, Rod
 from server.controls.models import Control, Surface
 from server.instruments.reading import rigs
+from server.kit.gathering import by_key
 from server.kit.placing import bay_at, boxes_of, with_editions
 from server.kit.trade import Judged, Subjects, Trade, declare, whole
 
@@ -22,20 +24,28 @@ def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
     controls = Control.objects.filter(aircraft=aircraft)
     if subjects is not None:
         controls = controls.filter(slug__in=subjects)
-    boxes = boxes_of(aircraft)
-    for c in controls:
-        checks = with_editions([*_rod_ends(c, boxes), *_part_checks(c)])
+    boxes, mine = boxes_of(aircraft), list(controls)
+    rods = Rod.objects.filter(mechanism__control__in=mine).exclude(record={})
+    of_rods = by_key(rods.select_related("mechanism"), lambda r: r.mechanism.control_id)
+    bodies = Body.objects.filter(mechanism__control__in=mine if of_rods else [])
+    points = {
+        (control, body): at
+        for control, body, at in bodies.values_list("mechanism__control", "slug", "points_m")
+    }
+    parts = by_key(PartCheck.objects.filter(control__in=mine), lambda p: p.control_id)
+    surfaces = Surface.objects.filter(control__in=mine, bay__isnull=False)
+    bays: dict[int, set[str]] = defaultdict(set)
+    for control, bay in surfaces.values_list("control", "bay__slug"):
+        bays[control].add(bay)
+    for c in mine:
+        ends = _rod_ends(c, of_rods[c.pk], points, boxes)
+        checks = with_editions([*ends, *_part_checks(c, parts[c.pk], tuple(sorted(bays[c.pk])))])
         yield Judged(c.slug, tuple(checks), c.order)
 
 
-def _rod_ends(c: Control, boxes: list[Box]) -> Iterable[Check]:
-    rods = list(
-        Rod.objects.filter(mechanism__control=c).exclude(record={}).select_related("mechanism")
-    )
-    if not rods:
-        return
-    bodies = Body.objects.filter(mechanism__control=c)
-    points = dict(bodies.values_list("slug", "points_m"))
+def _rod_ends(
+    c: Control, rods: Iterable[Rod], points: Mapping[tuple[int, str], Any], boxes: list[Box]
+) -> Iterable[Check]:
     for rod in rods:
         built = built_rod(rod)
         for end, held in (("a", rod.a), ("b", rod.b)):
@@ -47,16 +57,14 @@ def _rod_ends(c: Control, boxes: list[Box]) -> Iterable[Check]:
                 said=mend,
                 verdict=verdict,
                 state=verdict.value,
-                bays=bay_at(points.get(held["body"], {}).get(held["point"], ()), boxes),
+                bays=bay_at(points.get((c.pk, held["body"]), {}).get(held["point"], ()), boxes),
                 concern=f"rod end {rod.pk} {end}",
                 link=f"controls/{c.slug}/linkage?rod={rod.slug}",
             )
 
 
-def _part_checks(c: Control) -> Iterable[Check]:
-    surfaces = Surface.objects.filter(control=c, bay__isnull=False)
-    bays = tuple(sorted(set(surfaces.values_list("bay__slug", flat=True))))
-    for p in PartCheck.objects.filter(control=c):
+def _part_checks(c: Control, parts: Iterable[PartCheck], bays: tuple[str, ...]) -> Iterable[Check]:
+    for p in parts:
         what = f"{p.kind.replace('_', ' ')} of {p.subject.replace('_', ' ')}"
         yield Check(
             key=f"part check {p.pk}",

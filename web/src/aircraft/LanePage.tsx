@@ -147,8 +147,13 @@ function Outside({ lane }: { lane: Lane }) {
   if (lane.outside.length === 0) return null;
   return (
     <details className="outside">
-      <summary>In no bay: {lane.outside.length}</summary>
+      <summary>In no bay: {lane.outside_count}</summary>
       <GateItems items={lane.outside} empty="" />
+      {lane.outside_count > lane.outside.length && (
+        <p className="quiet">
+          and {lane.outside_count - lane.outside.length} more: they follow as these are done
+        </p>
+      )}
     </details>
   );
 }

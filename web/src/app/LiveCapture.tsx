@@ -2,7 +2,8 @@
 import Button from "react-bootstrap/Button";
 import { useEffect, useRef, useState } from "react";
 
-import { api, got, type Instrument, newKey, Problem } from "./api";
+import { type Instrument, newKey, Problem } from "./api";
+import { readLive } from "./readLive";
 import { Said } from "../marks/Said";
 import { shown } from "../marks/words";
 
@@ -35,11 +36,12 @@ export function LiveCapture(p: Props) {
     let missed = 0;
     const ask = async () => {
       try {
-        const { value, settled } = await got(
-          api.POST("/api/aircraft/{slug}/instruments/{instrument}/poll", {
-            params: { path: { slug: p.slug, instrument: p.instrument.id } },
-            body: { run: run.current, surface: p.surface, position: p.position },
-          }),
+        const { value, settled } = await readLive(
+          p.slug,
+          p.instrument.id,
+          run.current,
+          p.surface,
+          p.position,
         );
         if (stopped) return;
         setLive({ value, settled });

@@ -1,5 +1,5 @@
 /** What is read from the server, by one name each. */
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { api, got, setToken } from "./api";
 
@@ -227,6 +227,27 @@ export const useLine = (slug: string, line: string) =>
     enabled: line !== "",
     queryFn: () =>
       got(api.GET("/api/aircraft/{slug}/lines/{line}", { params: { path: { slug, line } } })),
+  });
+
+export const useHarness = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "harness"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/harness", at(slug))),
+  });
+
+/** A section of the harness at a station as typed; the last one stays while another is read. */
+export const useHarnessSection = (slug: string, station: string) =>
+  useQuery({
+    queryKey: ["a", slug, "harness", "section", station],
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/harness/section", {
+          params: { path: { slug }, query: { at: station } },
+        }),
+      ),
+    enabled: station.trim() !== "",
+    placeholderData: keepPreviousData,
+    retry: false,
   });
 
 export const useWorksheets = (slug: string, trade: string) =>

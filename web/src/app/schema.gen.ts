@@ -1236,6 +1236,161 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/harness": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All rows as they stand, and the kinds there are. */
+    get: operations["aircraft_harness_retrieve"];
+    put?: never;
+    /** @description A new circuit, wire, connector, bundle or bus. */
+    post: operations["aircraft_harness_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/labels.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Two for each wire, each with a code that opens its page. */
+    get: operations["aircraft_harness_labels.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/lists/{made}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every cell safe in a spreadsheet. */
+    get: operations["aircraft_harness_lists_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/rows/{row}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it stands. */
+    get: operations["aircraft_harness_rows_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change it; 409 with both sides on an old version. */
+    patch: operations["aircraft_harness_rows_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/rows/{row}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its version and the reason; refused while others name it. */
+    post: operations["aircraft_harness_rows_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/rows/{row}/steps": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Run, terminated, tested, labelled; insulation; the first power, breaker by breaker. */
+    post: operations["aircraft_harness_rows_steps_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/rows/{row}/steps/{event}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It is kept as taken back. */
+    post: operations["aircraft_harness_rows_steps_undo_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/section": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Which bundles pass there with their wires, and what passes beside them. */
+    get: operations["aircraft_harness_section_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/harness/wires": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description As pasted from a table: all of them, or none and which row is wrong. */
+    post: operations["aircraft_harness_wires_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/instruments": {
     parameters: {
       query?: never;
@@ -2949,6 +3104,28 @@ export interface components {
      */
     GuardEnum:
       "none" | "grommet" | "bulkhead_fitting" | "pass_through" | "fairlead";
+    /**
+     * @description * `circuit` - circuit
+     *     * `wire` - wire
+     *     * `connector` - connector
+     *     * `bundle` - bundle
+     *     * `bus` - bus
+     * @enum {string}
+     */
+    HarnessInKindEnum: "circuit" | "wire" | "connector" | "bundle" | "bus";
+    /** @description A row as typed, by the fields of its kind. */
+    HarnessInRequest: {
+      /** @default 0 */
+      version?: number;
+      kind: components["schemas"]["HarnessInKindEnum"];
+      name: string;
+      typed: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default  */
+      reason?: string;
+    };
     /** @description A hole in a plate as typed; lengths in the aircraft's unit. */
     HoleInRequest: {
       id: string;
@@ -2981,10 +3158,21 @@ export interface components {
      *     * `tension` - tension
      *     * `temperature` - temperature
      *     * `pressure` - pressure
+     *     * `resistance` - resistance
+     *     * `current` - current
+     *     * `signal` - signal
      * @enum {string}
      */
     InstrumentInKindEnum:
-      "angle" | "length" | "torque" | "tension" | "temperature" | "pressure";
+      | "angle"
+      | "length"
+      | "torque"
+      | "tension"
+      | "temperature"
+      | "pressure"
+      | "resistance"
+      | "current"
+      | "signal";
     /** @description An instrument as typed. */
     InstrumentInRequest: {
       /** @default 0 */
@@ -3534,6 +3722,19 @@ export interface components {
       version?: number;
       reason?: string;
     };
+    /** @description A row as typed, by the fields of its kind. */
+    PatchedHarnessInRequest: {
+      /** @default 0 */
+      version?: number;
+      kind?: components["schemas"]["HarnessInKindEnum"];
+      name?: string;
+      typed?: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default  */
+      reason?: string;
+    };
     /** @description An instrument as typed. */
     PatchedInstrumentInRequest: {
       /** @default 0 */
@@ -3851,7 +4052,7 @@ export interface components {
     };
     /**
      * @description One live reading: its run, and where the instrument lies (surface or control, position
-     *     or side; a thermometer lies nowhere).
+     *     or side; a wire, a bus and its breaker, a device; a thermometer lies nowhere).
      */
     PollInRequest: {
       run: string;
@@ -4083,6 +4284,51 @@ export interface components {
      * @enum {string}
      */
     StepEnum: "0.25" | "0.5" | "1";
+    /**
+     * @description * `run` - run
+     *     * `end_a` - its start terminated
+     *     * `end_b` - its end terminated
+     *     * `tested` - tested
+     *     * `labelled` - labelled
+     *     * `insulated` - its insulation tested
+     *     * `polarity` - polarity of the battery read at the lugs
+     *     * `pulled` - every breaker pulled, the bus off
+     *     * `in` - put in
+     * @enum {string}
+     */
+    StepInDoingEnum:
+      | "run"
+      | "end_a"
+      | "end_b"
+      | "tested"
+      | "labelled"
+      | "insulated"
+      | "polarity"
+      | "pulled"
+      | "in";
+    /**
+     * @description A step that was done; of a test, what the meter read. over: the tester says "more than";
+     *     breaker: which was put in.
+     */
+    StepInRequest: {
+      doing: components["schemas"]["StepInDoingEnum"];
+      /** @default  */
+      measured?: string;
+      /** @default  */
+      u?: string;
+      /** @default  */
+      leads?: string;
+      /** @default  */
+      contacts?: string;
+      /** @default  */
+      temperature?: string;
+      /** @default  */
+      breaker?: string;
+      /** @default false */
+      over?: boolean;
+      /** @default  */
+      note?: string;
+    };
     /** @description A bolt, nut or washer as measured or from its maker. */
     StockInRequest: {
       kind: components["schemas"]["Kind70aEnum"];
@@ -4125,6 +4371,11 @@ export interface components {
      * @enum {string}
      */
     TailEnum: "on the fuselage" | "on the fin" | "none aft";
+    /** @description Why it is taken back, where somebody says so. */
+    TakenBackInRequest: {
+      /** @default  */
+      note?: string;
+    };
     /**
      * @description * `aircraft` - aircraft
      *     * `bay` - bay
@@ -4219,6 +4470,10 @@ export interface components {
      * @enum {string}
      */
     WingEnum: "low" | "shoulder" | "high";
+    /** @description Several wires at once, as pasted: each a name and its fields. */
+    WiresInRequest: {
+      rows: unknown[];
+    };
     /** @description Why a reading does not count. */
     WithdrawInRequest: {
       reason: string;
@@ -4820,10 +5075,14 @@ export interface components {
       bays: string[];
       hash: string;
     };
-    /** @description The next closures in order, each with its gate, and what lies in no bay. */
+    /**
+     * @description The next closures in order, each with its gate, and what lies in no bay: the first of it,
+     *         and how much there is.
+     */
     ClosingLaneShown: {
       closings: components["schemas"]["ClosingClosingRow"][];
       outside: components["schemas"]["ClosingItemShown"][];
+      outside_count: number;
       done: number;
       open: number;
     };
@@ -5433,6 +5692,7 @@ export interface components {
         | "loose end"
         | "note"
         | "leak test"
+        | "wire"
         | "which";
       said: string;
       page: string;
@@ -5630,7 +5890,7 @@ export interface components {
       results: components["schemas"]["InstrumentsInstrumentShown"][];
     };
     /**
-     * @description An instrument; accuracy and resolution as typed and in °, mm, N·m or kPa; u: standard
+     * @description An instrument; accuracy and resolution as typed and in °, mm, N·m, kPa, Ω or A; u: standard
      *         uncertainty of one reading, of both.
      */
     InstrumentsInstrumentShown: {
@@ -5639,7 +5899,15 @@ export interface components {
       name: string;
       /** @enum {string} */
       kind:
-        "angle" | "length" | "torque" | "tension" | "temperature" | "pressure";
+        | "angle"
+        | "length"
+        | "torque"
+        | "tension"
+        | "temperature"
+        | "pressure"
+        | "resistance"
+        | "current"
+        | "signal";
       face: string;
       /** Format: double */
       accuracy: number;
@@ -5655,7 +5923,7 @@ export interface components {
       live: boolean;
       address: string;
     };
-    /** @description A live value (°, °C or divisions), and whether it has settled. */
+    /** @description A live value (°, °C, kPa, Ω, A or as its scale counts), and whether it has settled. */
     InstrumentsLive: {
       /** Format: double */
       value: number;
@@ -6232,6 +6500,137 @@ export interface components {
       cited: string;
       page: string;
     };
+    /** @description What stands in the way of the first power: of which row, in words. */
+    WiresBlockerShown: {
+      row: string;
+      said: string;
+    };
+    /** @description Something cut through at a station: butt line, water line and half its thickness, mm. */
+    WiresCutShown: {
+      kind: string;
+      name: string;
+      row: string;
+      link: string;
+      /** Format: double */
+      y_mm: number;
+      /** Format: double */
+      z_mm: number;
+      /** Format: double */
+      radius_mm: number | null;
+      wires: components["schemas"]["WiresCutWire"][];
+    };
+    /** @description A wire in a bundle that is cut; od_mm: null where nobody said it. */
+    WiresCutWire: {
+      slug: string;
+      name: string;
+      /** Format: double */
+      od_mm: number | null;
+    };
+    /** @description The harness of an aircraft, and the kinds of rows there are. */
+    WiresHarnessPage: {
+      count: number;
+      results: components["schemas"]["WiresRowShown"][];
+      kinds: components["schemas"]["WorksheetsKindShown"][];
+      steps: components["schemas"]["WiresStepKind"][];
+      progress: components["schemas"]["WiresProgressShown"] | null;
+      caution: string;
+    };
+    /** @description A pin: the wire that ends there and how far that end is done; "" where none does. */
+    WiresPinShown: {
+      pin: string;
+      wire: string;
+      state: string;
+    };
+    /**
+     * @description The first power of a bus. next: the breaker that comes now, "" while something stands in
+     *         the way or once all are in.
+     */
+    WiresPowerShown: {
+      blockers: components["schemas"]["WiresBlockerShown"][];
+      steps: components["schemas"]["WiresPowerStepShown"][];
+      stay_out: string[];
+      next: string;
+      done: boolean;
+      caution: string;
+    };
+    /** @description A breaker in its order, A: what it should draw more, what it drew; None: it is not in. */
+    WiresPowerStepShown: {
+      breaker: string;
+      circuits: string[];
+      /** Format: double */
+      low: number;
+      /** Format: double */
+      high: number;
+      /** Format: double */
+      total: number;
+      /** Format: double */
+      read: number | null;
+      /** Format: double */
+      rise: number | null;
+      /** Format: double */
+      u: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+    };
+    /** @description How much of some wires is done; percent: 100 only where nothing is open. */
+    WiresProgressShown: {
+      percent: number;
+      open: number;
+      wires: number;
+    };
+    /** @description A row of the harness: what was typed, how it stands, what follows from the others. */
+    WiresRowShown: {
+      slug: string;
+      kind: string;
+      name: string;
+      version: number;
+      typed: {
+        [key: string]: unknown;
+      };
+      source: number | null;
+      page: string;
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      checks: components["schemas"]["KitCheckShown"][];
+      bays: string[];
+      done: string[];
+      missing: string[];
+      /** Format: double */
+      length_m: number | null;
+      events: components["schemas"]["WiresStepShown"][];
+      progress: components["schemas"]["WiresProgressShown"] | null;
+      wires: string[];
+      pins: components["schemas"]["WiresPinShown"][];
+      power: components["schemas"]["WiresPowerShown"] | null;
+    };
+    /** @description A section through the aircraft at a station, mm. */
+    WiresSectionShown: {
+      /** Format: double */
+      station_mm: number;
+      cuts: components["schemas"]["WiresCutShown"][];
+    };
+    /** @description A step of a wire in words. */
+    WiresStepKind: {
+      value: string;
+      word: string;
+    };
+    /** @description Something done to a row, with who and when. */
+    WiresStepShown: {
+      id: number;
+      doing: string;
+      said: string;
+      by: string;
+      at: string;
+      note: string;
+    };
     /** @description One of a field's words. */
     WorksheetsChoiceShown: {
       value: string;
@@ -6245,6 +6644,7 @@ export interface components {
       unit: string;
       hint: string;
       needed: boolean;
+      limit: boolean;
       choices: components["schemas"]["WorksheetsChoiceShown"][];
     };
     /** @description A further answer, in words. */
@@ -6253,8 +6653,8 @@ export interface components {
       text: string;
     };
     /**
-     * @description One thing asked; `limit`: needs its document; `under`: its heading; `things`: among which
-     *         of the page's things it chooses.
+     * @description One thing asked; `under`: its heading; `things`: among which of the page's things it
+     *         chooses.
      */
     WorksheetsFieldShown: {
       key: string;
@@ -6263,8 +6663,8 @@ export interface components {
       unit: string;
       hint: string;
       needed: boolean;
-      choices: components["schemas"]["WorksheetsChoiceShown"][];
       limit: boolean;
+      choices: components["schemas"]["WorksheetsChoiceShown"][];
       under: string;
       things: string;
       columns: components["schemas"]["WorksheetsColumnShown"][];
@@ -6335,9 +6735,10 @@ export interface components {
         [key: string]: components["schemas"]["WorksheetsChoiceShown"][];
       };
     };
-    /** @description A filled-in beginning. */
+    /** @description A filled-in beginning. live: as it stands now, so that a kept sheet may take it anew. */
     WorksheetsStarterShown: {
       name: string;
+      live: boolean;
       typed: {
         [key: string]: unknown;
       };
@@ -9059,6 +9460,341 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  aircraft_harness_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresHarnessPage"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_harness_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["HarnessInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  "aircraft_harness_labels.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_harness_lists_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        made: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_harness_rows_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresRowShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_harness_rows_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedHarnessInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_harness_rows_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_harness_rows_steps_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["StepInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_harness_rows_steps_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        event: number;
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_harness_section_retrieve: {
+    parameters: {
+      query?: {
+        /** @description The station, as typed. */
+        at?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresSectionShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_harness_wires_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WiresInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WiresHarnessPage"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
   aircraft_instruments_retrieve: {
     parameters: {
       query?: never;
@@ -11564,9 +12300,9 @@ export interface operations {
       };
       cookie?: never;
     };
-    requestBody: {
+    requestBody?: {
       content: {
-        "application/json": components["schemas"]["UndoInRequest"];
+        "application/json": components["schemas"]["TakenBackInRequest"];
       };
     };
     responses: {

@@ -17,3 +17,8 @@ export function chooseTheme(chosen: Theme): void {
   localStorage.setItem(KEY, chosen);
   applyTheme();
 }
+
+/** Where nobody chose, it follows the device: at dusk too, while the page is open. */
+export function followDevice(): void {
+  matchMedia("(prefers-color-scheme: dark)").addEventListener("change", applyTheme);
+}

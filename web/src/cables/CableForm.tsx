@@ -5,9 +5,11 @@ import type { Cables } from "../app/api";
 import { Choice, same, TextField } from "../kit/fields";
 import { type FittingRow, FittingRows, fittingsOf, rowsOf } from "./FittingRows";
 import { text, useKeep } from "./SetupForms";
-import type { CablesFile, SideFile } from "./useCableTrial";
+import { HolesField, said } from "../kit/HolesField";
+import type { Row } from "../kit/TableField";
+import type { CablesFile, HoleFile, SideFile } from "./useCableTrial";
 import { Entry } from "../kit/Entry";
-import { number, numbers, toMm } from "../kit/numbers";
+import { fromMm, number, numbers, toMm } from "../kit/numbers";
 
 export const SIZES = [
   ["7x7 0.0625", "7x7, 1/16 in"],
@@ -40,7 +42,10 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
     tpi: (c.turnbuckle?.threads_per_inch ?? []).join("; "),
     showing: (now?.showing ?? []).join("; "),
     items: (c.slide_on ?? []).map((i) => `${i.name}; ${toMm(i.bore)}`).join("\n"),
+    edge_gap: c.edge_gap === undefined ? "" : toMm(c.edge_gap),
   });
+  const [holes, setHoles] = useState<Row[]>((c.holes ?? []).map(rowOf));
+  const [noHoles, setNoHoles] = useState(c.holes?.length === 0);
   const [fittings, setFittings] = useState<FittingRow[]>(rowsOf(c.fittings));
   const ends = { A: c.ends?.A ?? {}, B: c.ends?.B ?? {} };
   const [e, setE] = useState({
@@ -72,6 +77,13 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
           const [name, bore] = line.split(";");
           return { name: (name ?? "").trim(), bore: number(bore ?? "") / 1e3 };
         });
+      const through = said(holes).map(holeOf);
+      if (through.length && noHoles)
+        throw new Error("Holes are entered: take them out, or the tick that there are none.");
+      if (through.length || noHoles) own.holes = through;
+      else delete own.holes;
+      if (v.edge_gap.trim()) own.edge_gap = fromMm(v.edge_gap);
+      else delete own.edge_gap;
       own.ends = { A: written(e.A), B: written(e.B) };
     }, `${v.name}: what it consists of`);
   return (
@@ -144,6 +156,13 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
             )}
           </fieldset>
         ))}
+        <HolesField unit="mm" rows={holes} set={setHoles} none={noHoles} setNone={setNoHoles} />
+        <TextField
+          label="Gap to a bare edge that needs no guard, mm"
+          value={v.edge_gap}
+          set={set("edge_gap")}
+          hint="not said"
+        />
         <label className="form-name">
           What must be slid on before an end is pressed, from end A to B: name; bore in mm
           <textarea
@@ -159,16 +178,40 @@ export function CableForm({ cables, side }: { cables: Cables; side: string }) {
   );
 }
 
+/** A hole as the table has it, mm, and back; refuses what is no number. */
+const rowOf = (h: HoleFile): Row => ({
+  id: h.id,
+  station: toMm(h.centre[0] ?? 0),
+  y: toMm(h.centre[1] ?? 0),
+  z: toMm(h.centre[2] ?? 0),
+  d: toMm(h.d),
+  plate: h.plate ?? "bulkhead",
+  guard: h.guard ?? "",
+});
+const holeOf = (row: Row): HoleFile => {
+  const of = (key: string, word: string) => {
+    const found = fromMm(row[key] ?? "");
+    if (!Number.isFinite(found)) throw new Error(`Hole ${row.id ?? ""}: ${word} must be a number.`);
+    return found;
+  };
+  return {
+    id: row.id ?? "",
+    plate: row.plate || "bulkhead",
+    centre: [of("station", "station"), of("y", "butt line"), of("z", "water line")],
+    d: of("d", "diameter"),
+    guard: row.guard ?? "",
+  };
+};
 const NOT_SAID = { value: "", word: "not said" };
 /** As the form holds it; empty: nobody said. */
 const endOf = (e: Record<string, unknown>) => ({
-  kind: said(e.kind),
+  kind: word(e.kind),
   size: e.size === undefined ? "" : toMm(e.size as number),
-  made_by: said(e.made_by),
-  pin: said(e.pin),
+  made_by: word(e.made_by),
+  pin: word(e.pin),
   pin_source: text(e.pin_source),
 });
-const said = (v: unknown): string => (v === "not said" ? "" : text(v));
+const word = (v: unknown): string => (v === "not said" ? "" : text(v));
 const written = (e: ReturnType<typeof endOf>) => ({
   kind: e.kind || "not said",
   made_by: e.made_by || "not said",

@@ -16,6 +16,7 @@ export type SupportFile = {
   [key: string]: unknown;
 };
 export type FittingFile = { id: string; kind: string; at: number[]; radius?: number };
+export type HoleFile = { id: string; plate?: string; centre: number[]; d: number; guard?: string };
 export type SideFile = {
   name?: string;
   construction: string;
@@ -26,6 +27,8 @@ export type SideFile = {
   turnbuckle?: { threads_per_inch: number[]; showing: number[]; limit?: number };
   ends?: Record<string, Record<string, unknown>>;
   slide_on?: { name: string; bore: number }[];
+  holes?: HoleFile[];
+  edge_gap?: number;
   figures?: Record<string, unknown>;
 };
 export type LeverFile = {

@@ -11,6 +11,7 @@ const PLACE: [string, string][] = [
   ["controls", "Controls"],
   ["cables", "Cables"],
   ["lines", "Lines"],
+  ["wires", "Wires"],
   ["loose-ends", "Loose ends"],
   ["sources", "Sources"],
   ["bays", "The bay"],

@@ -40,8 +40,8 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
   const [text, setText] = useState(() => draft.read(name));
   const [way, setWay] = useState<Way>(() => firstWay(sheet, surface, q.position, instruments));
   const [conditions, setConditions] = useState<Conditions>(noConditions);
-  const [error, setError] = useState<unknown>(null);
-  const [busy, setBusy] = useState(false);
+  const [refused, setRefused] = useState<{ of: string; error: unknown }>();
+  const [sending, setSending] = useState("");
   const refresh = useRefresh(slug);
   const instrument = instruments.find((i) => i.id === way.instrument);
   const body = {
@@ -59,19 +59,24 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
   const type = (value: string) => {
     setText(value);
     draft.keep(name, value);
-    setError(null);
+    setRefused(undefined);
+  };
+  const refuse = (error: unknown) => {
+    setRefused({ of: asked, error });
   };
   const keep = async () => {
     if (!text.trim()) {
-      setError(
+      refuse(
         new Problem(422, "value: is empty: type a number", [
           { field: "value", reason: "is empty: type a number" },
         ]),
       );
       return;
     }
-    setBusy(true);
-    setError(null);
+    // Pressed twice: the same is on its way already.
+    if (sending === asked) return;
+    setSending(asked);
+    setRefused(undefined);
     try {
       const label = `${surface.name}, ${positionWord(q.position)}: ${text}`;
       await post(
@@ -80,18 +85,22 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
         label,
         session.username,
       );
-      draft.keep(name, "");
-      setText("");
-      setBusy(false);
+      // What was typed while this one was on its way stays.
+      if (draft.read(name) === text) draft.keep(name, "");
+      setText((now) => (now === text ? "" : now));
+      setSending("");
       await refresh();
     } catch (e) {
-      setBusy(false);
-      setError(e);
+      setSending("");
+      refuse(e);
     }
   };
 
   const unit = isLength(way.method) ? "mm" : "°";
-  const shownError = error ?? (preview.asked === asked ? preview.error : null);
+  // A refusal that comes late is of what was typed then, not of what stands there now.
+  const shownError =
+    (refused?.of === asked ? refused.error : null) ??
+    (preview.asked === asked ? preview.error : null);
   return (
     <Entry label="Keep a reading" save={keep} className="capture" loose>
       <h2>Keep a reading</h2>
@@ -110,9 +119,7 @@ function Row({ slug, sheet, q, surface, instruments }: Props & { instruments: In
             onChange={(e) => type(e.target.value)}
           />
         </label>
-        <Button type="submit" disabled={busy}>
-          Keep
-        </Button>
+        <Button type="submit">Keep</Button>
         {instrument?.live && (
           <LiveCapture
             key={`${instrument.id}-${q.position}`}

@@ -25,8 +25,14 @@ const HINTS: Record<Instrument["kind"], [string, string]> = {
   tension: ["0.5", "0.5"],
   temperature: ["0.5 C", "0.1 C"],
   pressure: ["10 Pa", "1 Pa"],
+  resistance: ["2 mohm", "0.1 mohm"],
+  current: ["0.05 A", "0.01 A"],
+  signal: ["2", "1"],
 };
-const LIVE: Instrument["kind"][] = ["angle", "tension", "temperature", "pressure"];
+const LIVE: Instrument["kind"][] = [
+  ...(["angle", "tension", "temperature", "pressure"] as const),
+  ...(["resistance", "current", "signal"] as const),
+];
 
 export function InstrumentForm({ slug }: { slug: string }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -137,6 +143,9 @@ function OneForm({ one, addresses, onDone }: OneProps) {
             { value: "tension", word: "cable tension, in divisions" },
             { value: "temperature", word: "temperature" },
             { value: "pressure", word: "pressure" },
+            { value: "resistance", word: "resistance" },
+            { value: "current", word: "current" },
+            { value: "signal", word: "a device’s own signal, in its unit" },
           ]}
         />
       )}

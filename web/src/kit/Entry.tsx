@@ -1,5 +1,5 @@
 /** A form: its fields, the button that sends it, and below what was refused. */
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import Button from "react-bootstrap/Button";
 
 import { Said } from "../marks/Said";
@@ -20,6 +20,18 @@ export function Entry(p: {
   children: ReactNode;
 }) {
   const entering = useEntering();
+  // What kept it from being sent at all: a field that nobody can read.
+  const [unread, setUnread] = useState<unknown>(null);
+  const send = async () => {
+    setUnread(null);
+    try {
+      await p.save();
+    } catch (error) {
+      setUnread(error);
+    } finally {
+      entering(false);
+    }
+  };
   return (
     <form
       className={p.className ?? "inline-form"}
@@ -29,9 +41,7 @@ export function Entry(p: {
       }}
       onSubmit={(e) => {
         e.preventDefault();
-        void Promise.resolve(p.save()).finally(() => {
-          entering(false);
-        });
+        void send();
       }}
     >
       {p.children}
@@ -40,7 +50,7 @@ export function Entry(p: {
           {p.button}
         </Button>
       )}
-      <Said error={p.error} />
+      <Said error={unread ?? p.error} />
     </form>
   );
 }

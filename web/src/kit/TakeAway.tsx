@@ -25,6 +25,7 @@ export function TakeAway(p: {
     | `joints/${string}`
     | `lines/${string}`
     | `worksheets/${string}`
+    | `harness/rows/${string}`
     | `stock/${number}`
     | `compounds/${number}`;
   version: number;

@@ -3,9 +3,10 @@ import { useEffect, useRef, useState } from "react";
 import { useOutletContext } from "react-router";
 import Button from "react-bootstrap/Button";
 
-import { api, got, type Instrument, newKey } from "../app/api";
+import { type Instrument, newKey } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useInstruments } from "../app/queries";
+import { readLive } from "../app/readLive";
 import { Choice } from "../kit/fields";
 import { Said } from "../marks/Said";
 import { LeakGauge } from "./figures/Columns";
@@ -70,15 +71,7 @@ export function LeakLive(p: {
     const began = Date.now();
     const found: Read[] = [];
     const run = newKey();
-    const ask = async (id: number) =>
-      (
-        await got(
-          api.POST("/api/aircraft/{slug}/instruments/{instrument}/poll", {
-            params: { path: { slug: aircraft.slug, instrument: id } },
-            body: { run, surface: "", position: "" },
-          }),
-        )
-      ).value;
+    const ask = async (id: number) => (await readLive(aircraft.slug, id, run)).value;
     const again = async () => {
       const [a = 0, b = 0, c = 0] = asked.split(" ").map(Number);
       try {

@@ -5,6 +5,7 @@ import Button from "react-bootstrap/Button";
 import type { Line, LineRow, Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useLine, useLines } from "../app/queries";
+import { RowName } from "../kit/RowName";
 import { CheckList } from "../marks/CheckList";
 import { Caution, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
@@ -105,19 +106,12 @@ function LineTable(p: { rows: LineRow[]; chosen: string; pick: (slug: string) =>
       <tbody>
         {p.rows.map((r) => (
           <tr key={r.slug} className={r.slug === p.chosen ? "chosen" : ""}>
-            <td className="row-name">
-              <div>
-                <VerdictMark verdict={r.verdict as Verdict} />
-                <button
-                  type="button"
-                  className="plain"
-                  aria-pressed={r.slug === p.chosen}
-                  onClick={() => p.pick(r.slug)}
-                >
-                  {r.name}
-                </button>
-              </div>
-            </td>
+            <RowName
+              name={r.name}
+              verdict={r.verdict}
+              chosen={r.slug === p.chosen}
+              pick={() => p.pick(r.slug)}
+            />
             <td>{r.service}</td>
             <td className="num">{r.od_mm.toFixed(2)}</td>
             <td>{r.open.join(" ") || "nothing"}</td>

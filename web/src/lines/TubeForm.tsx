@@ -9,7 +9,8 @@ import type { FrameContext } from "../app/Frame";
 import { useSources } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
-import { type Row, TableField } from "../kit/TableField";
+import { HolesField, said } from "../kit/HolesField";
+import type { Row } from "../kit/TableField";
 import { RouteDrawing } from "./RouteDrawing";
 import { Choice, Fields, same, TextArea, TextField, Tick } from "../kit/fields";
 
@@ -60,31 +61,6 @@ const ROUTE: Record<string, [string, string]> = {
   ],
 };
 
-/** The holes that it goes through. */
-const HOLES = [
-  ["id", "Hole", "rib 1"],
-  ["station", "Station", "2050"],
-  ["y", "Butt line", "-110"],
-  ["z", "Water line", "200"],
-  ["d", "Diameter", "18"],
-].map(([key = "", label = "", hint = ""]) => ({
-  ...{ key, label, hint, of: "length", unit: "", needed: true, choices: [] },
-}));
-const PLATE = {
-  ...{ key: "plate", label: "In a", hint: "", of: "choice", unit: "", needed: false },
-  choices: ["bulkhead", "rib"].map((x) => ({ value: x, word: x })),
-};
-const GUARD = {
-  ...{ key: "guard", label: "Its edge", hint: "", of: "choice", unit: "", needed: false },
-  choices: [
-    { value: "grommet", word: "a grommet" },
-    { value: "bulkhead_fitting", word: "a bulkhead fitting" },
-    { value: "pass_through", word: "a pass-through seal" },
-    { value: "fairlead", word: "a fairlead" },
-    { value: "none", word: "no guard" },
-  ],
-};
-
 const BENDER = [
   ["start_allowance", "Extra tube at the start", "4 mm"],
   ["end_allowance", "Extra tube at the far end", "4 mm"],
@@ -95,12 +71,6 @@ const BENDER = [
   ["start_straight", "First straight: flare, sleeve and nut need", "30 mm"],
   ["end_straight", "Last straight needs", "30 mm"],
 ] as const;
-
-/** Rows in which something stands, without their empty cells. */
-const said = (rows: Row[]): Row[] =>
-  rows
-    .map((row) => Object.fromEntries(Object.entries(row).filter(([, x]) => x.trim())))
-    .filter((row) => Object.keys(row).length > 0);
 
 function typed(one: Line): Values {
   const kept = Object.entries(one.typed).filter(([k, v]) => k in EMPTY && typeof v === "string");
@@ -215,17 +185,7 @@ export function TubeForm({ one, done }: { one?: Line; done: (slug: string) => vo
         />
         <Tick label="Its ends alone hold it" value={held} set={setHeld} />
       </div>
-      <details open={holes.length > 0 || noHoles}>
-        <summary>What it goes through</summary>
-        <TableField
-          label={`Round holes that it goes through, ${unit}; a bulkhead stands at its station, a rib at its butt line`}
-          columns={[...HOLES, PLATE, GUARD]}
-          rows={holes}
-          set={setHoles}
-          needed={false}
-        />
-        <Tick label="It goes through no bulkhead and no rib" value={noHoles} set={setNoHoles} />
-      </details>
+      <HolesField unit={unit} rows={holes} set={setHoles} none={noHoles} setNone={setNoHoles} />
       <details open={BENDER.some(([key]) => v[key] !== "")}>
         <summary>Bender, fittings and springback</summary>
         <div className="inline-form">

@@ -64,3 +64,10 @@ export const day = (iso: string): string =>
 
 export const plural = (n: number, word: string, many = `${word}s`): string =>
   `${n} ${n === 1 ? word : many}`;
+
+/** A name as an address may have it. */
+export const addressOf = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-|-$/g, "");

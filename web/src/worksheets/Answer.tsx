@@ -5,6 +5,7 @@ import type { SheetWorked, Verdict } from "../app/api";
 import { CheckList } from "../marks/CheckList";
 import { VerdictMark } from "../marks/VerdictMark";
 import { Why } from "../marks/Why";
+import type { Typed } from "./AskedField";
 
 export type Figure = ComponentType<{
   figure: Record<string, unknown>;
@@ -12,6 +13,10 @@ export type Figure = ComponentType<{
   /** Moves what is drawn: the field and what is typed in it. Only where a sheet is being made. */
   place?: ((key: string, text: string) => void) | undefined;
 }>;
+/** What fills in a sheet that is being made, beside its fields. */
+export type Aids = Partial<
+  Record<string, ComponentType<{ typed: Typed; set: (more: Typed) => void }>>
+>;
 export type Figures = Partial<Record<string, Figure>>;
 
 export function Answer(p: {

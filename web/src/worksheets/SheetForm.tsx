@@ -1,62 +1,48 @@
 /** A worksheet as typed, worked out while it is typed, and kept. */
 import { useEffect, useRef, useState } from "react";
-import { Link, useOutletContext } from "react-router";
+import { useOutletContext } from "react-router";
 import Button from "react-bootstrap/Button";
 
-import {
-  api,
-  got,
-  type Worksheet,
-  type SheetField,
-  type SheetKind,
-  type SheetsPage,
-  type SheetWorked,
-} from "../app/api";
+import { api, got, type Worksheet, type SheetKind, type SheetWorked } from "../app/api";
 import type { FrameContext } from "../app/Frame";
-import { useSources } from "../app/queries";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
-import { Choice, TextField, Tick } from "../kit/fields";
-import { Answer, type Figures } from "./Answer";
-import { choicesOf, type Row, TableField } from "../kit/TableField";
+import { TextField, Tick } from "../kit/fields";
+import { type Aids, Answer, type Figures } from "./Answer";
+import type { Row } from "../kit/TableField";
+import { LimitDocument } from "./LimitDocument";
+import { AskedField, filled, limitsOf, type Things, type Typed } from "./AskedField";
 
-export type Typed = Record<string, string | Row[]>;
 const PAUSE = 700;
-
-type Things = SheetsPage["things"];
 
 export function SheetForm(p: {
   kind: SheetKind;
   one?: Worksheet;
   things: Things;
   figures: Figures;
+  aids?: Aids | undefined;
   done: (slug: string) => void;
 }) {
   const { aircraft } = useOutletContext<FrameContext>();
-  const sources = useSources(aircraft.slug);
   const { write, error, busy } = useWrite();
   const begun = p.one?.source ? String(p.one.source) : "";
   const [v, setV] = useState<Typed>((p.one?.typed ?? {}) as Typed);
   const [name, setName] = useState(p.one?.name ?? "");
   const [bays, setBays] = useState<string[]>(p.one?.bays ?? []);
-  const [source, setSource] = useState(begun);
-  const [page, setPage] = useState(p.one?.page ?? "");
-  const [reason, setReason] = useState("");
+  const [cited, setCited] = useState({ source: begun, page: p.one?.page ?? "", reason: "" });
+  const { source, page, reason } = cited;
   const body = {
     kind: p.kind.id,
     typed: v,
     source: source ? Number(source) : null,
     page,
   };
-  const limits = p.kind.fields.filter((f) => f.limit);
-  const said = limits.some((f) => filled(v[f.key]));
+  const limits = limitsOf(p.kind.fields);
   const otherwise =
     p.one &&
     (source !== begun ||
       page !== p.one.page ||
-      limits.some(
-        (f) => JSON.stringify(v[f.key] ?? "") !== JSON.stringify(p.one?.typed[f.key] ?? ""),
-      ));
+      limits.some((l) => l.of(v) !== l.of((p.one?.typed ?? {}) as Typed)));
   const { tried, wrong, work } = useTried(aircraft.slug, body);
   const keep = async () => {
     const sent = { ...body, name, bays, reason };
@@ -66,6 +52,8 @@ export function SheetForm(p: {
     if (kept) p.done((kept as Worksheet).slug);
   };
   const set = (key: string) => (x: string | Row[]) => setV({ ...v, [key]: x });
+  const starters = p.kind.starters.filter((s) => s.live || !p.one);
+  const Aid = p.aids?.[p.kind.id];
   const heads = [...new Set(p.kind.fields.map((f) => f.under))];
   return (
     <>
@@ -77,15 +65,15 @@ export function SheetForm(p: {
       >
         <h2>{p.one ? `Change ${p.one.name}` : p.kind.title}</h2>
         <p>{p.kind.asks}</p>
-        {!p.one && p.kind.starters.length > 0 && (
+        {starters.length > 0 && (
           <p className="buttons">
-            {p.kind.starters.map((s) => (
+            {starters.map((s) => (
               <Button
                 key={s.name}
                 variant="outline-primary"
                 onClick={() => setV({ ...v, ...(s.typed as Typed) })}
               >
-                Begin with: {s.name}
+                {p.one ? "Take anew" : "Begin with"}: {s.name}
               </Button>
             ))}
           </p>
@@ -93,12 +81,13 @@ export function SheetForm(p: {
         <div className="inline-form">
           <TextField label="Name of this sheet *" value={name} set={setName} />
         </div>
+        {Aid && <Aid typed={v} set={(more) => setV((was) => ({ ...was, ...more }))} />}
         {heads.map((head) => (
           <Group key={head} head={head} open={isOpen(p.kind, head, v)}>
             {p.kind.fields
               .filter((f) => f.under === head)
               .map((f) => (
-                <One
+                <AskedField
                   key={f.key}
                   field={f}
                   unit={aircraft.length_unit}
@@ -109,29 +98,6 @@ export function SheetForm(p: {
               ))}
           </Group>
         ))}
-        {limits.length > 0 && (
-          <fieldset className="form-name">
-            <legend>Document of {limits.map((f) => f.label.toLowerCase()).join(", ")}</legend>
-            <div className="inline-form">
-              <Choice
-                label={said ? "From *" : "From"}
-                value={source}
-                set={setSource}
-                options={[
-                  { value: "", word: "no document" },
-                  ...(sources.data?.results ?? []).map((s) => ({
-                    value: String(s.id),
-                    word: s.cited,
-                  })),
-                ]}
-              />
-              <TextField label="Page" value={page} set={setPage} />
-              {sources.data?.count === 0 && (
-                <Link to={`/a/${aircraft.slug}/sources`}>Enter the document first</Link>
-              )}
-            </div>
-          </fieldset>
-        )}
         <details open={bays.length > 0}>
           <summary>Where it belongs: {bays.length ? `${bays.length} bays` : where(p.kind)}</summary>
           <fieldset>
@@ -146,14 +112,13 @@ export function SheetForm(p: {
             ))}
           </fieldset>
         </details>
-        {otherwise && (
-          <TextField
-            sentence
-            label="Why the limit or its document is changed"
-            value={reason}
-            set={setReason}
-          />
-        )}
+        <LimitDocument
+          limits={limits.map((l) => l.label)}
+          said={limits.some((l) => l.of(v) !== "")}
+          changed={Boolean(otherwise)}
+          is={cited}
+          set={setCited}
+        />
         <div className="buttons">
           <Button variant="outline-primary" onClick={() => void work()}>
             Work it out
@@ -223,9 +188,6 @@ function useTried(
   return { tried, wrong, work: () => work() };
 }
 
-const filled = (x: string | Row[] | undefined): boolean =>
-  Array.isArray(x) ? x.some((r) => Object.values(r).some((c) => c.trim())) : Boolean(x?.trim());
-
 const where = (kind: SheetKind): string =>
   kind.fields.some((f) => f.of === "thing") ? "where its tube lies" : "all bays";
 
@@ -240,57 +202,4 @@ function Group(p: { head: string; open: boolean; children: React.ReactNode }) {
       <div className="inline-form">{p.children}</div>
     </details>
   );
-}
-
-function One(p: {
-  field: SheetField;
-  unit: string;
-  things: Things;
-  value: string | Row[] | undefined;
-  set: (x: string | Row[]) => void;
-}) {
-  const { field: f } = p;
-  if (f.of === "table")
-    return (
-      <TableField
-        label={f.label}
-        needed={f.needed}
-        columns={f.columns.map((c) => ({ ...c, label: measured(c, p.unit) }))}
-        rows={Array.isArray(p.value) ? p.value : []}
-        set={p.set}
-      />
-    );
-  const value = typeof p.value === "string" ? p.value : "";
-  const label = `${measured(f, p.unit)}${f.needed ? " *" : ""}`;
-  const options = f.of === "thing" ? (p.things[f.things] ?? []) : choicesOf(f);
-  if (f.of === "thing" || options.length)
-    return (
-      <Choice
-        label={label}
-        value={value}
-        set={p.set}
-        options={[{ value: "", word: f.needed ? "choose" : "not said" }, ...options]}
-      />
-    );
-  const hint = f.hint ? { hint: f.hint } : {};
-  return (
-    <TextField
-      label={label}
-      value={value}
-      set={p.set}
-      {...(f.of === "date" ? { type: "date" } : hint)}
-    />
-  );
-}
-
-const UNITS: Record<string, string> = {
-  ...{ "1": "", deg: "°", C: "°C" },
-  ...{ ohm: "Ω", mohm: "mΩ", kohm: "kΩ", Mohm: "MΩ" },
-};
-
-/** The label with the unit of a bare number. */
-function measured(f: { label: string; of: string; unit: string }, length: string): string {
-  const unit = f.of === "length" ? f.unit || length : f.unit;
-  const shown = UNITS[unit] ?? unit;
-  return shown && !f.label.includes(shown) ? `${f.label}, ${shown}` : f.label;
 }

@@ -6,6 +6,7 @@ import Button from "react-bootstrap/Button";
 import type { Worksheet, SheetKind, SheetRow, Verdict } from "../app/api";
 import type { FrameContext } from "../app/Frame";
 import { useWorksheet, useWorksheets } from "../app/queries";
+import { RowName } from "../kit/RowName";
 import { Change } from "../kit/Change";
 import { TakeIt } from "../kit/TakeIt";
 import { TakeAway } from "../kit/TakeAway";
@@ -14,7 +15,7 @@ import { Caution, Waiting } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
 import { capital } from "../marks/words";
 import { Signatures } from "../signoff/SignPanel";
-import { Answer, type Figures } from "./Answer";
+import { type Aids, Answer, type Figures } from "./Answer";
 import { SheetForm } from "./SheetForm";
 import "./worksheets.css";
 
@@ -22,6 +23,7 @@ type PartProps = {
   trade: string;
   part: string;
   figures: Figures;
+  aids?: Aids;
   children?: React.ReactNode;
 };
 
@@ -52,6 +54,7 @@ export function SheetsPart(p: PartProps) {
             kind={making}
             things={sheets.data?.things ?? {}}
             figures={p.figures}
+            aids={p.aids}
             done={go}
           />
         ) : (
@@ -63,6 +66,7 @@ export function SheetsPart(p: PartProps) {
                 one={sheet.data}
                 things={sheets.data?.things ?? {}}
                 figures={p.figures}
+                aids={p.aids}
                 done={() => setChanging("")}
               />
             ) : (
@@ -201,20 +205,14 @@ function SheetTable(p: { rows: SheetRow[]; chosen: string; pick: (slug: string) 
       <tbody>
         {p.rows.map((r) => (
           <tr key={r.slug} className={r.slug === p.chosen ? "chosen" : ""}>
-            <td className="row-name">
-              <div>
-                {r.verdict && <VerdictMark verdict={r.verdict as Verdict} />}
-                <button
-                  type="button"
-                  className="plain"
-                  aria-pressed={r.slug === p.chosen}
-                  onClick={() => p.pick(r.slug)}
-                >
-                  {r.name}
-                </button>
-                <span className="quiet">{r.title}</span>
-              </div>
-            </td>
+            <RowName
+              name={r.name}
+              verdict={r.verdict}
+              chosen={r.slug === p.chosen}
+              pick={() => p.pick(r.slug)}
+            >
+              <span className="quiet">{r.title}</span>
+            </RowName>
             <td>
               {r.open[0] ?? "nothing"}
               {r.open.length > 1 && ` And ${r.open.length - 1} more.`}

@@ -1,7 +1,7 @@
 /** A plumbing as it is joined, laid out from its lines; what is wrong stands at its part. */
 import type { ElkNode } from "elkjs";
-import { useEffect, useState } from "react";
 
+import { cornersOf, drawnAlong, roomiest, useLayout } from "../../kit/laid";
 import type { Figure } from "../../worksheets/Answer";
 
 type Drawn = {
@@ -19,8 +19,9 @@ const [HIGH, APART, LETTER] = [52, 18, 8.2];
 
 export const Schematic: Figure = ({ figure }) => {
   const drawn = figure as unknown as Drawn;
-  const laid = useLaid(drawn);
-  if (!laid) return <p className="quiet">Drawing …</p>;
+  const graph = useLayout(graphOf(drawn));
+  if (!graph) return <p className="quiet">Drawing …</p>;
+  const laid = placed(graph);
   const kinds = new Map(drawn.nodes.map((n) => [n.id, n.kind.replaceAll("_", " ")]));
   const bad = new Map<string, string[]>();
   for (const b of drawn.bad) bad.set(b.at, [...(bad.get(b.at) ?? []), b.said]);
@@ -35,10 +36,7 @@ export const Schematic: Figure = ({ figure }) => {
         >
           {laid.edges.map((e) => (
             <g key={e.id} className={bad.has(e.id) ? "bad" : ""}>
-              <path
-                className="pipe"
-                d={e.points.map((q, i) => `${i ? "L" : "M"}${q.x} ${q.y}`).join("")}
-              />
+              <path className="pipe" d={drawnAlong(e.points)} />
               <text className="pipe-name" x={e.at.x + 4} y={e.at.y - 4}>
                 {bad.has(e.id) && "✕ "}
                 {e.id}
@@ -66,57 +64,25 @@ export const Schematic: Figure = ({ figure }) => {
   );
 };
 
-/** Placed by a layered layout, loaded when it is needed. */
-function useLaid(drawn: Drawn): Laid | null {
-  const [laid, setLaid] = useState<Laid | null>(null);
-  const key = JSON.stringify([drawn.nodes, drawn.edges]);
-  useEffect(() => {
-    let wanted = true;
-    void lay(JSON.parse(key) as [Drawn["nodes"], Drawn["edges"]]).then((l) => {
-      if (wanted) setLaid(l);
-    });
-    return () => {
-      wanted = false;
-    };
-  }, [key]);
-  return laid;
-}
-
-/** Where a line's name has most room: at the left of its longest level stretch. */
-function roomiest(points: { x: number; y: number }[]): { x: number; y: number } {
-  let best = { x: points[0]?.x ?? 0, y: points[0]?.y ?? 0, long: 0 };
-  points.forEach((q, i) => {
-    const r = points[i + 1];
-    if (!r || Math.abs(q.y - r.y) > 0.5) return;
-    const long = Math.abs(q.x - r.x);
-    if (long > best.long) best = { x: Math.min(q.x, r.x), y: q.y, long };
-  });
-  return best;
-}
-
-async function lay([nodes, edges]: [Drawn["nodes"], Drawn["edges"]]): Promise<Laid> {
-  const { default: Elk } = await import("elkjs/lib/elk.bundled.js");
+function graphOf({ nodes, edges }: Drawn): ElkNode {
   const wide = (n: { id: string; kind: string }) =>
     Math.max(n.id.length + 2, n.kind.length) * LETTER + 16;
   // High enough for its lines to leave it one above the other, each with its name.
   const high = (id: string) =>
     Math.max(HIGH, APART * (1 + edges.filter((e) => e.from === id || e.to === id).length));
-  const asked: ElkNode = {
+  return {
     id: "all",
     layoutOptions: {
-      "elk.algorithm": "layered",
       "elk.direction": "RIGHT",
-      "elk.edgeRouting": "ORTHOGONAL",
       "elk.layered.spacing.nodeNodeBetweenLayers": "40",
       "elk.spacing.nodeNode": "18",
-      // What was entered first stands first: tanks before the engine, also with a return line.
-      "elk.layered.cycleBreaking.strategy": "MODEL_ORDER",
-      "elk.layered.considerModelOrder.strategy": "NODES_AND_EDGES",
     },
     children: nodes.map((n) => ({ id: n.id, width: wide(n), height: high(n.id) })),
     edges: edges.map((e) => ({ id: e.id, sources: [e.from], targets: [e.to] })),
   };
-  const graph: ElkNode = await new Elk().layout(asked);
+}
+
+function placed(graph: ElkNode): Laid {
   return {
     width: graph.width ?? 0,
     height: graph.height ?? 0,
@@ -128,11 +94,7 @@ async function lay([nodes, edges]: [Drawn["nodes"], Drawn["edges"]]): Promise<La
       height: c.height ?? 0,
     })),
     edges: (graph.edges ?? []).map((e) => {
-      const points = (e.sections ?? []).flatMap((s) => [
-        s.startPoint,
-        ...(s.bendPoints ?? []),
-        s.endPoint,
-      ]);
+      const points = cornersOf(e);
       return { id: e.id, points, at: roomiest(points) };
     }),
   };

@@ -1,4 +1,4 @@
-"""Rules of wiring name what they refuse by the input's own name, also inside a list."""
+"""Rules that name what they refuse by the input's own name, also inside a list."""
 
 from functools import partial
 

@@ -1,0 +1,71 @@
+"""Rows of the harness from what was typed."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from core.basis.refused import Refused
+from core.wiring.harness import BUNDLE, BUS, CIRCUIT, CONNECTOR, ROWS
+from core.wiring.harness_entry import refuse
+from core.worksheets.reading import clean
+from server.accounts.models import Person
+from server.wires.models import HarnessRow
+from server.wires.reading import harness_of, row_of
+from server.wires.trade import naming
+from server.worksheets.keeping import source_of
+from server.worksheets.working import needs_source
+
+
+def put(r: HarnessRow, given: Mapping[str, Any]) -> None:
+    """What was typed, read and judged once among the others, so that what cannot be is refused."""
+    name = " ".join(str(given["name"]).split())
+    if not name:
+        raise Refused("name", "is needed")
+    if r.kind and r.kind != given["kind"]:
+        raise Refused("kind", "stays: a row of another kind is a new row")
+    if not isinstance(given["typed"], dict):
+        raise Refused("typed", "must be the fields of its kind")
+    if given["kind"] in (CONNECTOR, BUNDLE) and re.search(r"[.;]", name):
+        raise Refused(
+            "name", "must have no point and no semicolon: pins and lists are read by them"
+        )
+    r.kind, r.name, r.page = given["kind"], name, given["page"]
+    r.source = source_of(r.aircraft, given["source"])
+    kind = ROWS[r.kind]
+    r.typed = dict(given["typed"])
+    row = row_of(r, r.aircraft.length_unit, r.events.all().order_by("id") if r.pk else ())
+    r.typed = clean(kind, r.typed)
+    needs_source(kind, r.typed, r.source)
+    refuse(harness_of(r.aircraft, r), row)
+
+
+def follow(r: HarnessRow, was: str, by: Person) -> int:
+    """Rows that name it under its old name name it under its new one; how many."""
+    if was.casefold() == r.name.casefold():
+        return 0
+    old = HarnessRow(aircraft=r.aircraft, kind=r.kind, name=was, pk=r.pk)
+    rows = naming(old)
+    for other in rows:
+        other.typed = other.typed | _renamed(other, r.kind, was, r.name)
+        other.version, other.changed_by = other.version + 1, by
+        other.save()
+    return len(rows)
+
+
+def _renamed(other: HarnessRow, kind: str, was: str, now: str) -> dict[str, str]:
+    typed, low = other.typed, was.casefold()
+    if kind in (CIRCUIT, BUS):
+        return {kind: now}
+    if kind == BUNDLE:
+        rows = [b.strip() for b in str(typed.get("bundles", "")).split(";")]
+        return {"bundles": "; ".join(now if b.casefold() == low else b for b in rows)}
+    found = {}
+    for key in ("from", "to"):
+        connector, _, pin = str(typed.get(key, "")).rpartition(".")
+        if connector.casefold() == low:
+            found[key] = f"{now}.{pin}"
+    if str(typed.get("mate", "")).casefold() == low:
+        found["mate"] = now
+    return found

@@ -1,0 +1,76 @@
+"""Rows and what was done to wires into the harness that the core judges."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from core.basis.refused import Refused
+from core.wiring.finishing import STEPS
+from core.wiring.harness import ROWS, WIRE, Harness, Row
+from core.worksheets.reading import read
+from server.aircraft.models import Aircraft
+from server.kit.records import held
+from server.kit.routed import routed
+from server.wires.models import HarnessRow, WireEvent
+
+
+def _no_thing(*_: Any) -> None:
+    return None
+
+
+def row_of(r: HarnessRow, unit: str, events: Iterable[WireEvent] = ()) -> Row:
+    """A row as the core takes it. Refuses by the form's fields what cannot be read."""
+    values, _ = read(ROWS[r.kind], r.typed, unit, _no_thing)
+    standing = held(events)
+    done = {e.doing for e in standing}
+    tests = [e.inputs for e in standing if e.doing == "tested"]
+    return Row(
+        r.kind,
+        r.slug,
+        r.name,
+        values,
+        tuple(s for s in STEPS if s in done),
+        tests[-1] if tests else {},
+        r.cited,
+        tuple({"doing": e.doing, "nr": e.pk} | e.inputs for e in standing),
+    )
+
+
+def events_of(aircraft: int) -> Mapping[int, list[WireEvent]]:
+    """What was done, by wire, oldest first."""
+    found: dict[int, list[WireEvent]] = defaultdict(list)
+    rows = WireEvent.objects.filter(aircraft=aircraft).select_related("by").order_by("id")
+    for e in rows:
+        found[e.row_id].append(e)
+    return found
+
+
+def rows_of(aircraft: int) -> list[HarnessRow]:
+    """All rows of an aircraft as kept."""
+    return list(HarnessRow.objects.filter(aircraft=aircraft).select_related("source"))
+
+
+def harness_of(aircraft: Aircraft, instead: HarnessRow | None = None) -> Harness:
+    """All rows of an aircraft; `instead`: one as it would be."""
+    rows = rows_of(aircraft.pk)
+    if instead is not None:
+        rows = [r for r in rows if r.slug != instead.slug] + [instead]
+    return harness_from(aircraft, rows, events_of(aircraft.pk))
+
+
+def harness_from(
+    aircraft: Aircraft, rows: Iterable[HarnessRow], done: Mapping[int, list[WireEvent]]
+) -> Harness:
+    """These rows with what was done, beside what else is routed there."""
+    read = tuple(row_of(r, aircraft.length_unit, done.get(r.pk, ())) for r in rows)
+    return Harness(read, routed(aircraft.pk))
+
+
+def wire_in(h: Harness, slug: str) -> Row:
+    """The wire of that address. Refuses what is none."""
+    found = next((r for r in h.of(WIRE) if r.slug == slug), None)
+    if found is None:
+        raise Refused("wire", "is not a wire")
+    return found
