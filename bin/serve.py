@@ -52,7 +52,7 @@ def build_web() -> None:
 
 STAND_INS = (
     "level", "tension", "temperature", "protractor", "pressure", "barometer", "multimeter",
-    "ammeter", "detector", "hand",
+    "ammeter", "detector", "scale-a", "scale-b", "scale-c", "hand",
 )  # fmt: skip
 
 

@@ -3,11 +3,11 @@
 Each has a port of its own: a level and a protractor (`MEAS:ANGL?`), a cable tension gauge
 (`MEAS:SCAL?`), a thermometer (`MEAS:TEMP?`), the gauge of a closed tank and a barometer
 (`MEAS:PRES?`, Pa), a multimeter (`MEAS:RES?`, Ω), an ammeter of the bus (`MEAS:CURR?`, A) and a
-device with a signal of its own (`READ?`); all answer `*IDN?` and `SYST:ERR?`. The hand's
-port stands for the person who puts them in place and moves the controls: `LAY aircraft surface
-position`, `CLAMP aircraft control side`, `PROBE aircraft wire -`, `SWITCH aircraft bus breaker`,
-`WAKE aircraft device -`, and who has turned rods, stops and turnbuckles:
-`RIG mechanism {"rods": {...}, "stops": {...}, "cables": {...}}`.
+device with a signal of its own (`READ?`), three scales (`MEAS:MASS?`, kg); all answer `*IDN?` and
+`SYST:ERR?`. The hand's port stands for the person who puts them in place and moves the
+controls: `LAY aircraft surface position`, `CLAMP aircraft control side`, `PROBE aircraft wire -`, `SWITCH aircraft bus breaker`,
+`WAKE aircraft device -`, `WEIGH aircraft scale wheel`, and who has turned rods, stops and
+turnbuckles: `RIG mechanism {"rods": {...}, "stops": {...}, "cables": {...}}`.
 """
 
 from __future__ import annotations
@@ -23,11 +23,13 @@ from collections.abc import Callable
 from instruments.cables import PLACES, TensionGauge, Thermometer, pluck
 from instruments.level import Level
 from instruments.meters import Bench
+from instruments.scales import NAMES as SCALES
+from instruments.scales import Scales
 from instruments.tank import Tank
 
 NAMES = (
     "level", "tension", "temperature", "protractor", "pressure", "barometer", "multimeter",
-    "ammeter", "detector",
+    "ammeter", "detector", "scale-a", "scale-b", "scale-c",
 )  # fmt: skip
 
 
@@ -83,6 +85,7 @@ class StandIns:
         thermometer = Thermometer(seed + 3)
         tank = Tank(seed + 4)
         self.bench = bench = Bench(seed + 5)
+        self.scales = Scales(seed + 6)
         angle = ("MEAS:ANGL?", "MEASURE:ANGLE?")
         pressure = ("MEAS:PRES?", "MEASURE:PRESSURE?")
         answers = {
@@ -105,9 +108,15 @@ class StandIns:
             "detector": instrument("Gas detector", ("READ?",), lambda: f"{bench.signal():.0f}"),
             "hand": self.hand,
         }
+        for name in SCALES:
+            answers[name] = self._scale(name)
         self.ports = {name: Port(ports.get(name, 0), answer) for name, answer in answers.items()}
         for port in self.ports.values():
             threading.Thread(target=port.serve_forever, daemon=True).start()
+
+    def _scale(self, name: str) -> Callable[..., str | None]:
+        commands = ("MEAS:MASS?", "MEASURE:MASS?")
+        return instrument("Scale", commands, lambda: f"{self.scales.kg(name):.2f}")
 
     def number(self, name: str) -> int:
         """The port of one of them."""
@@ -134,6 +143,8 @@ class StandIns:
             return "CLAMPED" if self.gauge.clamp(*words[1:]) else "NOT THERE"
         if len(words) == 4 and words[0] in ("PROBE", "SWITCH", "WAKE"):
             return "DONE" if self.bench.hand(*words) else "NOT THERE"
+        if len(words) == 4 and words[0] == "WEIGH":
+            return "STANDS" if self.scales.stand(*words[1:]) else "NOT THERE"
         if len(words) == 5 and words[0] == "PLUCK":
             return self._pluck(*words[1:])
         if len(words) >= 3 and words[0] == "RIG":
@@ -162,7 +173,7 @@ def main() -> None:
     """Run the stand-ins until they are stopped."""
     parser = argparse.ArgumentParser(description=__doc__)
     for name in (*NAMES, "hand"):
-        parser.add_argument(f"--{name}", type=int, required=True)
+        parser.add_argument(f"--{name}", dest=name, type=int, required=True)
     StandIns(vars(parser.parse_args()), int(time.time()))
     threading.Event().wait()
 

@@ -10,6 +10,7 @@ from __future__ import annotations
 import dataclasses
 import inspect
 import math
+import re
 import types
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -33,6 +34,8 @@ from core.basis.refused import Refused
 
 # An answer whose names are the ids of what was asked.
 ANY_NAME = "*"
+# A place in a list, as in `scales.0.gross_kg`.
+PLACE = re.compile(r"\.(\d+)(?=\.|$)")
 F = TypeVar("F", bound=Callable[..., Any])
 
 
@@ -50,6 +53,7 @@ class Declared:
     compute: Callable[..., Any]
     answers: type | None = None
     own_names: bool = False
+    brackets: bool = False
 
     @cached_property
     def inputs(self) -> tuple[Field, ...]:
@@ -105,6 +109,8 @@ class Declared:
 
     def _refused(self, at: str, reason: str) -> Refused:
         """By its path; by the input's own name where the rule's page has it so."""
+        if self.brackets:
+            return Refused(PLACE.sub(r"[\1]", at), reason)
         if not self.own_names:
             return Refused(at, reason)
         steps = at.split(".")
@@ -168,19 +174,22 @@ def rule(
     edition: int = 1,
     answers: type | None = None,
     own_names: bool = False,
+    brackets: bool = False,
 ) -> Callable[[F], F]:
     """Declare a function as the rule of this id.
 
     answers: the form that describes a plain answer whose names hang on the inputs. own_names: a
-    refusal names an input inside a list by its own name, not by its path.
+    refusal names an input inside a list by its own name, not by its path. brackets: its path has
+    places in brackets, `scales[0].gross_kg`.
     """
 
     def add(compute: F) -> F:
         if rule_id in DECLARED:
             raise ValueError(f"{rule_id} is declared twice")
         DECLARED[rule_id] = Declared(
-            rule_id, title, purpose, source, validity, caution, edition, compute, answers, own_names
-        )
+            rule_id, title, purpose, source, validity, caution, edition, compute, answers,
+            own_names, brackets,
+        )  # fmt: skip
         return compute
 
     return add

@@ -93,7 +93,9 @@ def _cases() -> dict[str, tuple[Case, ...]]:
     return {name: tuple(cases) for name, cases in found.items()}
 
 
-CAPABILITIES = ("controls", "cables", "hardware", "lines", "wiring", "clearance", "signoff")
+CAPABILITIES = (
+    "controls", "cables", "hardware", "lines", "wiring", "weight", "clearance", "signoff",
+)  # fmt: skip
 
 
 def _gather() -> None:

@@ -87,6 +87,7 @@ INSTALLED_APPS = [
     "server.worksheets",
     "server.lines",
     "server.wires",
+    "server.weight",
     "server.closing",
     "server.find",
     "server.entry",

@@ -16,6 +16,7 @@ urlpatterns = [
     path("api/", include("server.hardware.urls")),
     path("api/", include("server.lines.urls")),
     path("api/", include("server.wires.urls")),
+    path("api/", include("server.weight.urls")),
     path("api/", include("server.worksheets.urls")),
     path("api/", include("server.record.urls")),
     path("api/", include("server.sources.urls")),

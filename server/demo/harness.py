@@ -9,7 +9,7 @@ from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.aircraft.slugs import slug_for
 from server.demo.lines import cited
-from server.wires.entering import put
+from server.wires.api import ENTERED
 from server.wires.forms import StepIn
 from server.wires.models import HarnessRow
 from server.wires.steps import record
@@ -22,7 +22,7 @@ def load_harness(aircraft: Aircraft, owner: Person, rows: list[dict[str, Any]]) 
     for given in rows:
         done = given.pop("done", [])
         row = HarnessRow(aircraft=aircraft, changed_by=owner)
-        put(row, {"page": ""} | cited(aircraft, given))
+        ENTERED.put(row, {"page": ""} | cited(aircraft, given))
         row.slug = slug_for(HarnessRow, aircraft, row.name)
         row.save()
         steps.append((row, done))

@@ -25,6 +25,7 @@ from server.demo.airframe import load_airframe
 from server.demo.cables import load_cables
 from server.demo.harness import load_harness
 from server.demo.lines import load_lines
+from server.demo.weight import load_weight
 from server.demo.work import load_work
 from server.instruments.api import put
 from server.instruments.models import Instrument
@@ -34,7 +35,7 @@ GEOMETRY = [str(f) for f in SurfaceIn().fields if str(f) != "version"]
 # The stand-ins, in the order of their addresses.
 LIVE = (
     "level", "tension", "temperature", "protractor", "pressure", "barometer", "multimeter",
-    "ammeter", "detector",
+    "ammeter", "detector", "scale-a", "scale-b", "scale-c",
 )  # fmt: skip
 BLANK = dict.fromkeys(("nominal", "plus", "minus", "lo", "hi", "page"), "")
 
@@ -86,6 +87,8 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
             load_lines(aircraft, owner, _file(f"{data['slug']}-{part}"))
     if (settings.ROOT / "demo" / f"{data['slug']}-harness.json").is_file():
         load_harness(aircraft, owner, _file(f"{data['slug']}-harness"))
+    if (settings.ROOT / "demo" / f"{data['slug']}-weight.json").is_file():
+        load_weight(aircraft, owner, _file(f"{data['slug']}-weight"))
     if (settings.ROOT / "demo" / f"{data['slug']}-work.json").is_file():
         load_work(aircraft, owner, people, _file(f"{data['slug']}-work"))
 

@@ -31,7 +31,7 @@ from server.kit.writing import writes
 # In which unit a bare number is of each kind.
 UNITS = {
     "angle": "deg", "length": "mm", "torque": "Nm", "pressure": "kPa", "resistance": "ohm",
-    "current": "A",
+    "current": "A", "mass": "kg",
 }  # fmt: skip
 
 
@@ -44,7 +44,7 @@ class InstrumentShown(TypedDict):
     name: str
     kind: Literal[
         "angle", "length", "torque", "tension", "temperature", "pressure",
-        "resistance", "current", "signal",
+        "resistance", "current", "signal", "mass",
     ]  # fmt: skip
     face: str
     accuracy: float

@@ -19,7 +19,7 @@ class Instrument(Fact):
     KINDS = [
         (k, k)
         for k in ("angle", "length", "torque", "tension", "temperature", "pressure",
-                  "resistance", "current", "signal")
+                  "resistance", "current", "signal", "mass")
     ]  # fmt: skip
     FACES = [(f, f) for f in ("full_360", "plus_minus_180", "plus_minus_90", "quadrant_90")]
     name = models.CharField(max_length=60)

@@ -31,6 +31,7 @@ COMMANDS = {
     "resistance": "MEAS:RES?",
     "current": "MEAS:CURR?",
     "signal": "READ?",
+    "mass": "MEAS:MASS?",
 }
 SENSIBLE = {
     "angle": (-360.0, 360.0),
@@ -40,11 +41,18 @@ SENSIBLE = {
     "resistance": (-1.0, 1e12),
     "current": (-1e4, 1e4),
     "signal": (-1e9, 1e9),
+    "mass": (-100.0, 1e5),
 }
 # What lies where it is read: nobody puts it anywhere.
 HANGS = ("temperature", "pressure")
 # What the stand-ins' hand does with each kind.
-HANDS = {"tension": "CLAMP", "resistance": "PROBE", "current": "SWITCH", "signal": "WAKE"}
+HANDS = {
+    "tension": "CLAMP",
+    "resistance": "PROBE",
+    "current": "SWITCH",
+    "signal": "WAKE",
+    "mass": "WEIGH",
+}
 
 
 class NoAnswer(APIException):

@@ -3,41 +3,27 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
-from typing import Any
 
 from core.basis.refused import Refused
-from core.wiring.harness import BUNDLE, BUS, CIRCUIT, CONNECTOR, ROWS
+from core.wiring.harness import BUNDLE, BUS, CIRCUIT, CONNECTOR, Row
 from core.wiring.harness_entry import refuse
-from core.worksheets.reading import clean
 from server.accounts.models import Person
 from server.wires.models import HarnessRow
 from server.wires.reading import harness_of, row_of
 from server.wires.trade import naming
-from server.worksheets.keeping import source_of
-from server.worksheets.working import needs_source
 
 
-def put(r: HarnessRow, given: Mapping[str, Any]) -> None:
-    """What was typed, read and judged once among the others, so that what cannot be is refused."""
-    name = " ".join(str(given["name"]).split())
-    if not name:
-        raise Refused("name", "is needed")
-    if r.kind and r.kind != given["kind"]:
-        raise Refused("kind", "stays: a row of another kind is a new row")
-    if not isinstance(given["typed"], dict):
-        raise Refused("typed", "must be the fields of its kind")
-    if given["kind"] in (CONNECTOR, BUNDLE) and re.search(r"[.;]", name):
+def read(r: HarnessRow) -> Row:
+    """As the core takes it. Refuses names by which pins and lists could not be told apart."""
+    if r.kind in (CONNECTOR, BUNDLE) and re.search(r"[.;]", r.name):
         raise Refused(
             "name", "must have no point and no semicolon: pins and lists are read by them"
         )
-    r.kind, r.name, r.page = given["kind"], name, given["page"]
-    r.source = source_of(r.aircraft, given["source"])
-    kind = ROWS[r.kind]
-    r.typed = dict(given["typed"])
-    row = row_of(r, r.aircraft.length_unit, r.events.all().order_by("id") if r.pk else ())
-    r.typed = clean(kind, r.typed)
-    needs_source(kind, r.typed, r.source)
+    return row_of(r, r.aircraft.length_unit, r.events.all().order_by("id") if r.pk else ())
+
+
+def refuse_among(r: HarnessRow, row: Row) -> None:
+    """What cannot be among the other rows."""
     refuse(harness_of(r.aircraft, r), row)
 
 

@@ -6,29 +6,20 @@ from rest_framework import serializers
 
 from core.wiring.harness import ROWS, STEP_WORDS
 from server.config.forms import Form
-from server.config.text import Text, text
+from server.config.text import text
+from server.worksheets.rows import RowIn, rows_field
 
-MOST_ROWS = 500
 
-
-class HarnessIn(Form):
+class HarnessIn(RowIn):
     """A row as typed, by the fields of its kind."""
 
-    version = serializers.IntegerField(required=False, default=0)
     kind = serializers.ChoiceField(choices=[(k, k) for k in ROWS])
-    name = Text(max_length=60)
-    typed = serializers.JSONField()
-    source = serializers.IntegerField(  # type: ignore[assignment]
-        required=False, allow_null=True, default=None
-    )
-    page = text(30)
-    reason = text(200)
 
 
 class WiresIn(Form):
     """Several wires at once, as pasted: each a name and its fields."""
 
-    rows = serializers.ListField(child=serializers.JSONField(), max_length=MOST_ROWS)
+    rows = rows_field()
 
 
 class StepIn(Form):

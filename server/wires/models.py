@@ -6,35 +6,21 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from core.wiring.harness import ROWS, STEP_WORDS
-from server.aircraft.models import Fact, Source
 from server.kit.records import UNDONE, Event
+from server.worksheets.rows import TypedRow
 
 
-class HarnessRow(Fact):
+class HarnessRow(TypedRow):
     """One row, as typed by the fields of its kind. source: the document of its limits."""
 
+    ROWS = ROWS
     KINDS = [(k, k) for k in ROWS]
     kind = models.CharField(max_length=10, choices=KINDS)
-    slug = models.SlugField(max_length=60)
-    name = models.CharField(max_length=60)
-    typed = models.JSONField(default=dict)
-    source = models.ForeignKey(Source, on_delete=models.PROTECT, null=True, related_name="+")
-    page = models.CharField(max_length=30, blank=True)
     history = HistoricalRecords()
 
     class Meta:
         ordering = ["id"]
         constraints = [models.UniqueConstraint(fields=["aircraft", "slug"], name="harness_once")]
-
-    def __str__(self) -> str:
-        return self.name
-
-    @property
-    def cited(self) -> str:
-        """The document of its limits, in words."""
-        if self.source is None:
-            return ""
-        return f"{self.source.cited}, page {self.page}" if self.page else self.source.cited
 
 
 class WireEvent(Event):

@@ -11,7 +11,7 @@ from core.basis.checks import Check
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
 from core.runs.bays import Box
-from core.wiring.harness import BUNDLE, BUS, CIRCUIT, CONNECTOR, ROWS, WIRE, Harness, Row
+from core.wiring.harness import BUNDLE, BUS, CIRCUIT, CONNECTOR, WIRE, Harness, Row
 from core.wiring.harness_checks import judged
 from server.aircraft.models import Aircraft, Bay
 from server.kit.placing import bay_at, boxes_of, passed, with_editions
@@ -21,7 +21,6 @@ from server.kit.signed import Signed, can_be_signed
 from server.kit.trade import Judged, Subjects, Trade, declare, whole
 from server.wires.models import HarnessRow, WireEvent
 from server.wires.reading import harness_of
-from server.worksheets.working import limits_said, plainly
 
 TRADE = "harness"
 KINDS = (CIRCUIT, CONNECTOR, BUNDLE, BUS)
@@ -96,16 +95,6 @@ HARNESS = declare(
 reads_routes(TRADE)
 
 
-def told(r: HarnessRow) -> dict[str, str]:
-    """What is said of a row, in words; its limits are told beside."""
-    return {"name": r.name, **plainly(ROWS[r.kind], r.typed)}
-
-
-def limits_told(r: HarnessRow) -> dict[str, str]:
-    """Its limits and where they stand."""
-    return limits_said(ROWS[r.kind], r.typed) | {"document": r.cited}
-
-
 def names(r: HarnessRow) -> dict[str, list[str]]:
     """What a row names of others, by their kind, in small letters."""
     typed: Mapping[str, Any] = r.typed
@@ -139,10 +128,10 @@ def _covered(r: HarnessRow) -> dict[str, str]:
     row = next(x for x in h.rows if x.slug == r.slug)
     rows = {x.slug: x for x in HarnessRow.objects.filter(aircraft=r.aircraft_id, kind=WIRE)}
     wires = {
-        w.name: "; ".join([*(f"{k}: {v}" for k, v in told(rows[w.slug]).items() if v), *h.done(w)])
+        w.name: "; ".join([*(f"{k}: {v}" for k, v in rows[w.slug].told().items() if v), *h.done(w)])
         for w in h.wires_of(row)
     }
-    return told(r) | limits_told(r) | wires
+    return r.told() | r.limits_told() | wires
 
 
 def _worked(r: HarnessRow) -> Iterable[tuple[str, datetime]]:

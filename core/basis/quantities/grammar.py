@@ -16,12 +16,17 @@ from core.basis.refused import Refused, finite
 
 _NUMBER = r"(?:[0-9]+[ -][0-9]+/[0-9]+|[0-9]+/[0-9]+|[0-9]+(?:[.,][0-9]+)*|[.,][0-9]+)"
 _UNIT = (
-    r"(?:(?:m/s|km/h|ft/min|m?l/min|l/h|gal/h)(?![A-Za-z])|°\s?[cCfF](?![a-z])"
+    r"(?:(?:m/s|km/h|ft/min|m?l/min|l/h|gal/h|kg/m[3³]|kg/l|g/ml|lb/(?:us)?gal)(?![A-Za-z])"
+    r"|°\s?[cCfF](?![a-z])"
     r"|[°'\"]|[kmM]?Ω|[A-Za-z]+)"
 )
 _TERM = re.compile(rf"\s*(?P<number>{_NUMBER})\s*(?P<unit>{_UNIT})?(?P<joint>\s*-\s*(?=[0-9]))?")
-# Units of torque are written in many ways: in-lb, in·lbf, in lb, N·m, N m.
-_PRODUCT = re.compile(r"\b(in|ft|n)[ .·*-]*(lbf|lbs|lb|m)\b", re.IGNORECASE)
+# Some units are written in many ways: in-lb, in·lbf, N m; kg m, lb-in; US gal.
+_JOINED = {
+    "torque": re.compile(r"\b(in|ft|n)[ .·*-]*(lbf|lbs|lb|m)\b", re.IGNORECASE),
+    "moment": re.compile(r"\b(kg|lb)s?[ .·*-]*(mm|m|in|ft)\b", re.IGNORECASE),
+    "volume": re.compile(r"\b(us|imp|uk)[ .]*(gal)\b", re.IGNORECASE),
+}
 _SAME = str.maketrans(
     {"−": "-", "–": "-", "’": "'", "′": "'", "″": '"', "”": '"', "º": "°", "\u2126": "Ω"}
 )
@@ -36,7 +41,8 @@ def parse(text: str, of: str, unit: str, field: str = "value") -> Quantity:
     """
     dim = dimension(of)
     tidy = _tidy(text, field)
-    sign, body = _sign(_PRODUCT.sub(r"\1\2", tidy) if of == "torque" else tidy, field)
+    joined = _JOINED[of].sub(r"\1\2", tidy) if of in _JOINED else tidy
+    sign, body = _sign(joined, field)
     terms = _terms(body, text, field)
     units = _units(terms, dim, unit, field)
     total = 0.0

@@ -110,8 +110,32 @@ DIMENSIONS: dict[str, Dimension] = {
         Dimension(
             "volume",
             "m^3",
-            _spell(l="l litre litres liter liters", ml="ml cc"),
-            {"l": "liter", "ml": "milliliter"},
+            # Gallons: of the United States, 231 cubic inches; and the imperial one.
+            _spell(
+                l="l litre litres liter liters",
+                ml="ml cc",
+                gal="gal usgal",
+                impgal="impgal ukgal",
+            ),
+            {"l": "liter", "ml": "milliliter", "gal": "gallon", "impgal": "imperial_gallon"},
+        ),
+        Dimension(
+            "moment",
+            "kg*m",
+            _spell(kgm="kgm", kgmm="kgmm", lbin="lbin", lbft="lbft"),
+            {
+                "kgm": "kilogram*meter",
+                "kgmm": "kilogram*millimeter",
+                "lbin": "pound*inch",
+                "lbft": "pound*foot",
+            },
+        ),
+        Dimension(
+            "density",
+            "kg/m^3",
+            {"kg/m3": "kg/m3", "kg/m³": "kg/m3", "kg/l": "kg/l", "g/ml": "kg/l"}
+            | {"lb/gal": "lb/gal", "lb/usgal": "lb/gal"},
+            {"kg/m3": "kilogram/meter**3", "kg/l": "kilogram/liter", "lb/gal": "pound/gallon"},
         ),
         Dimension(
             "speed",
@@ -193,6 +217,8 @@ _SI_PINT = {
     "N*m": "newton*meter",
     "Pa": "pascal",
     "m^3": "meter**3",
+    "kg*m": "kilogram*meter",
+    "kg/m^3": "kilogram/meter**3",
     "m/s": "meter/second",
     "m^3/s": "meter**3/second",
     "A": "ampere",

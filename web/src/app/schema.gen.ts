@@ -2355,6 +2355,195 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/weight": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All rows as they stand, the kinds there are, and what follows from them. */
+    get: operations["aircraft_weight_retrieve"];
+    put?: never;
+    /** @description A new row of any kind. */
+    post: operations["aircraft_weight_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/datum": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The empty aircraft, the envelope and the stations against it; nothing is changed. */
+    get: operations["aircraft_weight_datum_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/lists/{made}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every cell safe in a spreadsheet. */
+    get: operations["aircraft_weight_lists_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/pasted": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description As pasted from a table: all of them, or none and which row is wrong. */
+    post: operations["aircraft_weight_pasted_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{row}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it stands. */
+    get: operations["aircraft_weight_rows_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change it; 409 with both sides on an old version. */
+    patch: operations["aircraft_weight_rows_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{row}/capture": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Kept when all have settled together; otherwise nothing of it is. */
+    post: operations["aircraft_weight_rows_capture_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{row}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its version and the reason; refused while others name it. */
+    post: operations["aircraft_weight_rows_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{row}/settling": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Whether each has settled, and what may be taken of it. */
+    post: operations["aircraft_weight_rows_settling_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{row}/steps": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Something prepared, or a scale read by hand. */
+    post: operations["aircraft_weight_rows_steps_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{row}/steps/{event}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It is kept as taken back. */
+    post: operations["aircraft_weight_rows_steps_undo_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/try": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What would be said of it; saves nothing. */
+    post: operations["aircraft_weight_try_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/worksheet-trial": {
     parameters: {
       query?: never;
@@ -2956,6 +3145,8 @@ export interface components {
      *     * `torque` - torque
      *     * `pressure` - pressure
      *     * `volume` - volume
+     *     * `moment` - moment
+     *     * `density` - density
      *     * `speed` - speed
      *     * `current` - current
      *     * `voltage` - voltage
@@ -2974,6 +3165,8 @@ export interface components {
       | "torque"
       | "pressure"
       | "volume"
+      | "moment"
+      | "density"
       | "speed"
       | "current"
       | "voltage"
@@ -3117,7 +3310,6 @@ export interface components {
     HarnessInRequest: {
       /** @default 0 */
       version?: number;
-      kind: components["schemas"]["HarnessInKindEnum"];
       name: string;
       typed: unknown;
       source?: number | null;
@@ -3125,6 +3317,7 @@ export interface components {
       page?: string;
       /** @default  */
       reason?: string;
+      kind: components["schemas"]["HarnessInKindEnum"];
     };
     /** @description A hole in a plate as typed; lengths in the aircraft's unit. */
     HoleInRequest: {
@@ -3161,6 +3354,7 @@ export interface components {
      *     * `resistance` - resistance
      *     * `current` - current
      *     * `signal` - signal
+     *     * `mass` - mass
      * @enum {string}
      */
     InstrumentInKindEnum:
@@ -3172,7 +3366,8 @@ export interface components {
       | "pressure"
       | "resistance"
       | "current"
-      | "signal";
+      | "signal"
+      | "mass";
     /** @description An instrument as typed. */
     InstrumentInRequest: {
       /** @default 0 */
@@ -3268,6 +3463,34 @@ export interface components {
       fit?: components["schemas"]["FitInRequest"] | null;
       metals?: components["schemas"]["MetalsInRequest"] | null;
     };
+    /**
+     * @description * `limits` - limits
+     *     * `fuel` - fuel
+     *     * `station` - station
+     *     * `tank` - tank
+     *     * `group` - group
+     *     * `loading` - loading
+     *     * `place` - place
+     *     * `part` - part
+     *     * `sureness` - sureness
+     *     * `scale` - scale
+     *     * `weighing` - weighing
+     *     * `change` - change
+     * @enum {string}
+     */
+    Kind1cdEnum:
+      | "limits"
+      | "fuel"
+      | "station"
+      | "tank"
+      | "group"
+      | "loading"
+      | "place"
+      | "part"
+      | "sureness"
+      | "scale"
+      | "weighing"
+      | "change";
     /**
      * @description * `range` - range
      *     * `count` - count
@@ -3726,7 +3949,6 @@ export interface components {
     PatchedHarnessInRequest: {
       /** @default 0 */
       version?: number;
-      kind?: components["schemas"]["HarnessInKindEnum"];
       name?: string;
       typed?: unknown;
       source?: number | null;
@@ -3734,6 +3956,7 @@ export interface components {
       page?: string;
       /** @default  */
       reason?: string;
+      kind?: components["schemas"]["HarnessInKindEnum"];
     };
     /** @description An instrument as typed. */
     PatchedInstrumentInRequest: {
@@ -4021,6 +4244,19 @@ export interface components {
       /** @default  */
       u_neutral_included?: string;
     };
+    /** @description A row as typed, by the fields of its kind. */
+    PatchedWeightInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      typed?: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default  */
+      reason?: string;
+      kind?: components["schemas"]["Kind1cdEnum"];
+    };
     /** @description A picture and what it is of. */
     PhotoInRequest: {
       /** Format: binary */
@@ -4148,6 +4384,10 @@ export interface components {
       reason: string;
       /** @description The round that this one follows. */
       number: number;
+    };
+    /** @description All scales read live: for each wheel times in s and masses in kg. */
+    ScalesInRequest: {
+      scales: unknown;
     };
     /**
      * @description * `1` - 1
@@ -4404,6 +4644,13 @@ export interface components {
       went_in: number;
       came_out: number;
     };
+    /** @description A row that is not kept. */
+    TrialInRequest: {
+      kind: components["schemas"]["Kind1cdEnum"];
+      /** @default  */
+      row?: string;
+      typed: unknown;
+    };
     /**
      * @description A sheet that is worked out and not kept. typed: by the kind's fields; a table is a list of
      *     rows.
@@ -4447,6 +4694,47 @@ export interface components {
      * @enum {string}
      */
     WayEnum: "corners" | "bends" | "old tube";
+    /**
+     * @description * `read` - scale read
+     *     * `prepared` - prepared
+     * @enum {string}
+     */
+    WeighInDoingEnum: "read" | "prepared";
+    /** @description Something prepared (item), or a scale read (wheel, what it shows, how well it is known). */
+    WeighInRequest: {
+      doing: components["schemas"]["WeighInDoingEnum"];
+      /** @default  */
+      item?: string;
+      /** @default  */
+      wheel?: string;
+      /** @default  */
+      shown?: string;
+      /** @default  */
+      u?: string;
+      /** @default  */
+      note?: string;
+    };
+    /** @description A row as typed, by the fields of its kind. */
+    WeightInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      typed: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default  */
+      reason?: string;
+      kind: components["schemas"]["Kind1cdEnum"];
+    };
+    /** @description Several rows of one kind at once, as pasted, with the document of their limits. */
+    WeightRowsInRequest: {
+      kind: components["schemas"]["Kind1cdEnum"];
+      rows: unknown[];
+      source?: number | null;
+      /** @default  */
+      page?: string;
+    };
     /**
      * @description A mechanism file to be solved, with built lengths and stops; nothing is kept.
      *
@@ -5907,7 +6195,8 @@ export interface components {
         | "pressure"
         | "resistance"
         | "current"
-        | "signal";
+        | "signal"
+        | "mass";
       face: string;
       /** Format: double */
       accuracy: number;
@@ -6499,6 +6788,142 @@ export interface components {
       source: number;
       cited: string;
       page: string;
+    };
+    /** @description The empty aircraft and the envelope against another datum: mm and kg·m. */
+    WeightDatumShown: {
+      /** Format: double */
+      new_datum_mm: number;
+      /** Format: double */
+      kg: number | null;
+      /** Format: double */
+      x_mm: number | null;
+      /** Format: double */
+      moment: number | null;
+      corners: number[][];
+      stations: unknown[][];
+    };
+    /** @description Something done at a weighing, with who and when. */
+    WeightDoneShown: {
+      id: number;
+      doing: string;
+      said: string;
+      by: string;
+      at: string;
+      note: string;
+    };
+    /** @description The empty aircraft after a change, or as weighed. */
+    WeightLedgerShown: {
+      slug: string;
+      name: string;
+      day: string;
+      /** Format: double */
+      kg: number;
+      /** Format: double */
+      x_mm: number;
+      /** Format: double */
+      U_kg: number;
+      /** Format: double */
+      U_mm: number;
+      /** Format: double */
+      moment: number;
+    };
+    /** @description A scale read live: settled, or why not; kg: what may be taken. */
+    WeightSettlingShown: {
+      wheel: string;
+      settled: boolean;
+      reason: string;
+      /** Format: double */
+      kg: number | null;
+      /** Format: double */
+      u: number | null;
+      creeping: boolean;
+    };
+    /**
+     * @description Weight and balance of an aircraft.
+     *
+     *         once: kinds of which an aircraft has one. checks: of the aircraft as a whole. ledger: since the
+     *         weighing that counts. estimate, worst, ballast, effect: what their drawings need, null or empty
+     *         while nothing is entered for them; `why`: in words, why there is none.
+     */
+    WeightWeightPage: {
+      count: number;
+      results: components["schemas"]["WeightWeightRowShown"][];
+      kinds: components["schemas"]["WorksheetsKindShown"][];
+      once: string[];
+      preparations: components["schemas"]["WorksheetsChoiceShown"][];
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      checks: components["schemas"]["KitCheckShown"][];
+      ledger: components["schemas"]["WeightLedgerShown"][];
+      estimate: {
+        [key: string]: unknown;
+      } | null;
+      worst: {
+        [key: string]: unknown;
+      };
+      ballast: {
+        [key: string]: unknown;
+      } | null;
+      effect: {
+        [key: string]: unknown;
+      } | null;
+      caution: string;
+    };
+    /**
+     * @description A row: what was typed, how it stands, what follows from the others.
+     *
+     *         wheels: of a weighing, every wheel with its scale and what it shows ("" while it is not read);
+     *         prepared: what is; figure: what its drawing needs.
+     */
+    WeightWeightRowShown: {
+      slug: string;
+      kind: string;
+      name: string;
+      version: number;
+      typed: {
+        [key: string]: unknown;
+      };
+      source: number | null;
+      page: string;
+      said: string;
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      checks: components["schemas"]["KitCheckShown"][];
+      events: components["schemas"]["WeightDoneShown"][];
+      prepared: string[];
+      figure: {
+        [key: string]: unknown;
+      };
+    };
+    /** @description A row that is not kept: what would be said of it. */
+    WeightWeightTried: {
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      checks: components["schemas"]["KitCheckShown"][];
+      figure: {
+        [key: string]: unknown;
+      };
     };
     /** @description What stands in the way of the first power: of which row, in words. */
     WiresBlockerShown: {
@@ -11945,6 +12370,420 @@ export interface operations {
         };
         content: {
           "application/json": components["schemas"]["ControlsSheetShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightPage"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_weight_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WeightInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_datum_retrieve: {
+    parameters: {
+      query?: {
+        /** @description Where it would lie, as typed. */
+        at?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightDatumShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_weight_lists_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        made: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_weight_pasted_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WeightRowsInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightPage"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_rows_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightRowShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_weight_rows_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedWeightInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_rows_capture_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ScalesInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_rows_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_rows_settling_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ScalesInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightSettlingShown"][];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_rows_steps_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["WeighInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_rows_steps_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        event: number;
+        row: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_weight_try_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["TrialInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["WeightWeightTried"];
         };
       };
       400: components["responses"]["Problem400"];

@@ -75,6 +75,7 @@ const linkage = page(() => import("../controls/linkage/LinkagePage"), "LinkagePa
 const cables = page(() => import("../cables/CablesPage"), "CablesPage");
 const lines = page(() => import("../lines/LinesPage"), "LinesPage");
 const wires = page(() => import("../wires/WiresPage"), "WiresPage");
+const weight = page(() => import("../weight/WeightPage"), "WeightPage");
 const joints = page(() => import("../hardware/JointsPage"), "JointsPage");
 const looseEnds = page(() => import("../record/LooseEndsPage"), "LooseEndsPage");
 const sources = page(() => import("../sources/SourcesPage"), "SourcesPage");

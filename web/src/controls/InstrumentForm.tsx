@@ -28,10 +28,11 @@ const HINTS: Record<Instrument["kind"], [string, string]> = {
   resistance: ["2 mohm", "0.1 mohm"],
   current: ["0.05 A", "0.01 A"],
   signal: ["2", "1"],
+  mass: ["0.1 kg", "0.05 kg"],
 };
 const LIVE: Instrument["kind"][] = [
   ...(["angle", "tension", "temperature", "pressure"] as const),
-  ...(["resistance", "current", "signal"] as const),
+  ...(["resistance", "current", "signal", "mass"] as const),
 ];
 
 export function InstrumentForm({ slug }: { slug: string }) {
@@ -146,6 +147,7 @@ function OneForm({ one, addresses, onDone }: OneProps) {
             { value: "resistance", word: "resistance" },
             { value: "current", word: "current" },
             { value: "signal", word: "a device’s own signal, in its unit" },
+            { value: "mass", word: "masses: a scale" },
           ]}
         />
       )}

@@ -26,6 +26,7 @@ export function TakeAway(p: {
     | `lines/${string}`
     | `worksheets/${string}`
     | `harness/rows/${string}`
+    | `weight/rows/${string}`
     | `stock/${number}`
     | `compounds/${number}`;
   version: number;

@@ -1,0 +1,1 @@
+"""Weight and balance: weighing, the equipment ledger, loadings, the worst that can be flown."""

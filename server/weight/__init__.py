@@ -1,0 +1,1 @@
+"""Weight and balance of an aircraft."""
