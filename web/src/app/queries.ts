@@ -235,6 +235,26 @@ export const useHarness = (slug: string) =>
     queryFn: () => got(api.GET("/api/aircraft/{slug}/harness", at(slug))),
   });
 
+export const useWeight = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "weight"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/weight", at(slug))),
+  });
+
+/** The aircraft against another datum, as typed. */
+export const useDatum = (slug: string, typed: string) =>
+  useQuery({
+    queryKey: ["a", slug, "weight", "datum", typed],
+    enabled: typed.trim() !== "",
+    retry: false,
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/weight/datum", {
+          params: { path: { slug }, query: { at: typed } },
+        }),
+      ),
+  });
+
 /** A section of the harness at a station as typed; the last one stays while another is read. */
 export const useHarnessSection = (slug: string, station: string) =>
   useQuery({

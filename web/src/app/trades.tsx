@@ -155,6 +155,18 @@ export const TRADES: Trade[] = [
     ],
   },
   {
+    to: "weight",
+    word: "Weight",
+    rail: { key: "7", mark: "M3 9h18M12 9v9M7 18h10M5 9l-2 5h4zM19 9l-2 5h4z" },
+    paths: [
+      [
+        "",
+        weight,
+        "What the aircraft weighs and where its balance lies: an estimate from its parts, weighings on scales, changes of equipment, loadings in the envelope while fuel burns, and the worst that could be flown.",
+      ],
+    ],
+  },
+  {
     to: "sign-off",
     word: "Sign-off",
     rail: { key: "9", mark: "M4 15c4-9 6-9 5-3s3 4 5 0 3 1 6 1M4 18h16" },
