@@ -44,6 +44,8 @@ def _place(head: str, rest: str, names: Names) -> tuple[str, str, list[str]] | N
         return "", rest, [*names.pages, *bays]
     if head in WIRE_WORDS or head == "test":
         return "", rest, [f"{name} " if head == "test" else name for _, name in names.wires]
+    if head == "weigh":
+        return "", rest, [f"{wheel} " for _, wheel in names.wheels]
     if head in JOINT_WORDS:
         return "", rest, joints
     if head == "leak":

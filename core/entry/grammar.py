@@ -8,6 +8,7 @@
     leak feed 20 min 20 kPa 19.9 kPa 20 C 20 C    a line tested for leaks, as it was last
     run w12 · label w12 · test w12 0.2 ohm        a wire run, labelled, tested
     pin P3-7 terminated                           the end of a wire at that pin
+    weigh left 118.4 kg                           a scale read under that wheel
     go aft · go controls                          a jump
 
 Names may be shortened to any beginning that means one thing. What could mean two is asked
@@ -22,6 +23,7 @@ from dataclasses import dataclass
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.entry.names import Ambiguous, Known, Names, by_words, matching, one_of, only
+from core.entry.weighing import Weighed, weigh
 from core.entry.wires import WIRE_WORDS, WireDone, pin, step, test
 
 POSITION_WORDS = {
@@ -37,7 +39,7 @@ POSITION_WORDS = {
 }
 SIDE_WORDS = {"left": "left", "l": "left", "right": "right", "r": "right"}
 JOINT_WORDS = {"pin": "safetied", "seal": "sealed", "loosen": "loosened"}
-WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak", *WIRE_WORDS, "test")
+WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak", *WIRE_WORDS, "test", "weigh")
 LONGEST = 300
 
 
@@ -99,7 +101,7 @@ class Leak:
     barometer: tuple[str, ...] = ()
 
 
-Meaning = Jump | Typed | JointDone | Loose | Note | Leak | WireDone
+Meaning = Jump | Typed | JointDone | Loose | Note | Leak | WireDone | Weighed
 
 
 def understand(line: str, names: Names) -> Meaning:
@@ -116,6 +118,8 @@ def understand(line: str, names: Names) -> Meaning:
         return _torque(" ".join(rest), names)
     if first in WIRE_WORDS:
         return step(first, " ".join(rest), names)
+    if first == "weigh":
+        return weigh(" ".join(rest), names)
     if first == "test":
         return test(" ".join(rest), names)
     if first in JOINT_WORDS:

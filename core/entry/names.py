@@ -22,7 +22,8 @@ class Known:
 @dataclass(frozen=True)
 class Names:
     """Everything that a line may name. Joints, bays, lines (tubes) and wires: slug to name;
-    ends: a connector's pin, the wire that ends there, and its end (a or b)."""
+    ends: a connector's pin, the wire that ends there, and its end (a or b);
+    wheels: the weighing that is being done, and each of its wheels."""
 
     surfaces: Sequence[Known] = ()
     instruments: Sequence[str] = ()
@@ -32,6 +33,7 @@ class Names:
     lines: tuple[tuple[str, str], ...] = ()
     wires: tuple[tuple[str, str], ...] = ()
     ends: tuple[tuple[str, str, str], ...] = ()
+    wheels: tuple[tuple[str, str], ...] = ()
 
     @property
     def controls(self) -> list[str]:

@@ -20,6 +20,8 @@ from core.weight.burn import quadratic
 from core.weight.envelope import Envelope, Line, Outline, outline
 from core.weight.words import CAUTION, SLACK, STATICS, rule
 
+STATIONS = "the places for ballast,"
+
 
 @dataclass(frozen=True)
 class Case:
@@ -103,11 +105,12 @@ def ballast(
     top = min([most, *(gross - c.mass_kg for c in cases)])
     bottom = max([0.0, *(o.lowest - c.mass_kg for c in cases)])
     if bottom > top + SLACK * gross:
-        return Ballast(False, conflict=_by_mass(o, cases, gross, most, top, bottom))
+        return Ballast(False, conflict=_by_mass(cases, gross, most, top, bottom))
     top = max(top, bottom)
     spans = _feasible(o, cases, stations, bottom, top)
     if not spans:
-        return Ballast(False, conflict=_conflict(o, cases, stations, bottom, top))
+        cap = _cap(cases, gross, most, top)
+        return Ballast(False, conflict=_conflict(o, cases, stations, bottom, top, cap))
     least = spans[0][0]
     low, high = _window(o, cases, stations, least)
     return Ballast(
@@ -158,7 +161,7 @@ def _curves(
     low: list[Curve] = []
     high: list[Curve] = []
     for n, c in enumerate(cases):
-        name, m = c.name or f"loading {n + 1}", c.mass_kg
+        name, m = _name(cases, n), c.mass_kg
         piece = o.at(m + at)[0]
         for line, curves, words in (
             (piece.forward, low, "forward limit"),
@@ -169,7 +172,7 @@ def _curves(
         moment = 0.0
         for a, b, x in _filled(stations, aft):
             if at <= b or math.isclose(at, b, rel_tol=1e-12):
-                words = "the stations, filled from the " + ("back" if aft else "front")
+                words = f"{STATIONS} filled from the " + ("back" if aft else "front")
                 curves.append(Curve(moment - x * a, x, 0.0, words))
                 break
             moment += x * (b - a)
@@ -261,21 +264,30 @@ def _split(stations: Sequence[Place], ballast_kg: float, moment: float) -> dict[
 
 
 def _conflict(
-    o: Outline, cases: Sequence[Case], stations: Sequence[Place], bottom: float, top: float
+    o: Outline,
+    cases: Sequence[Case],
+    stations: Sequence[Place],
+    bottom: float,
+    top: float,
+    cap: str,
 ) -> Conflict:
-    """The two demands that are nearest to each other, where they are nearest."""
+    """The two demands that are nearest to each other, where they are nearest; cap: what forbids
+    more ballast than `top`."""
     best: Conflict | None = None
     breaks = _breaks(o, cases, stations, bottom, top)
     for a, b in pairwise(breaks) if len(breaks) > 1 else [(bottom, top)]:
         low, high = _curves(o, cases, stations, (a + b) / 2.0)
-        tops = {a, b, *_turning(low, high, a, b)}
-        for at in sorted(tops):
+        for at in sorted({a, b, *_turning(low, high, a, b)}):
             needs = max(low, key=lambda c: c.at(at))
             forbids = min(high, key=lambda c: c.at(at))
             apart = needs.at(at) - forbids.at(at)
             if best is None or apart < best.apart_kg_m:
                 best = Conflict(at, needs.whose, forbids.whose, apart)
     assert best is not None
+    if best.ballast_kg >= top and top > bottom:
+        # More of it would bring them nearer: what forbids more is in the way.
+        whose = best.forbids if best.needs.startswith(STATIONS) else best.needs
+        return Conflict(best.ballast_kg, f"{whose} (more ballast)", cap, best.apart_kg_m)
     return best
 
 
@@ -291,15 +303,25 @@ def _turning(low: Sequence[Curve], high: Sequence[Curve], a: float, b: float) ->
                 yield z
 
 
+def _cap(cases: Sequence[Case], gross: float, most: float, top: float) -> str:
+    """What forbids more ballast: the places are full, or the heaviest loading is at gross."""
+    if top >= most:
+        return f"{STATIONS} which take no more"
+    heavy = max(range(len(cases)), key=lambda n: cases[n].mass_kg)
+    return f"{_name(cases, heavy)} at {gross:g} kg"
+
+
+def _name(cases: Sequence[Case], n: int) -> str:
+    return cases[n].name or f"loading {n + 1}"
+
+
 def _by_mass(
-    o: Outline, cases: Sequence[Case], gross: float, most: float, top: float, bottom: float
+    cases: Sequence[Case], gross: float, most: float, top: float, bottom: float
 ) -> Conflict:
-    """A loading that is too light needs what another, or the stations, cannot take."""
-    names = {id(c): c.name or f"loading {n + 1}" for n, c in enumerate(cases)}
-    light = min(cases, key=lambda c: c.mass_kg)
-    heavy = max(cases, key=lambda c: c.mass_kg)
-    needs = f"{names[id(light)]}: below the envelope's masses"
+    """A loading that is too light needs what another, or the places, cannot take."""
+    light = min(range(len(cases)), key=lambda n: cases[n].mass_kg)
+    heavy = max(range(len(cases)), key=lambda n: cases[n].mass_kg)
+    needs = f"{_name(cases, light)}, below the envelope’s masses,"
     if bottom <= 0.0:
-        needs = f"{names[id(heavy)]}: over the greatest mass already"
-    room = "the stations take no more" if top == most else f"{names[id(heavy)]} at {gross:g} kg"
-    return Conflict(max(top, 0.0), needs, room, 0.0)
+        needs = f"{_name(cases, heavy)}, over the greatest mass already,"
+    return Conflict(max(top, 0.0), needs, _cap(cases, gross, most, top), 0.0)

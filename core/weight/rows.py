@@ -84,7 +84,7 @@ def _moved(fields: tuple[Field, ...], before: str, label: str) -> tuple[Field, .
     )  # fmt: skip
 
 
-ROWS: dict[str, Kind] = {
+_ASKED: dict[str, Kind] = {
     k.id: k
     for k in (
         _kind(
@@ -231,18 +231,18 @@ ROWS: dict[str, Kind] = {
             )),
             length("u_datum", "U_datum_m", "The datum’s plumb line is good to ±"),
             length("rise", "rise_m", "Lengthwise: forward point higher by"),
-            length("rise_u", "U_rise_m", "Good to ±"),
-            length("spacing", "spacing_m", "Its two points are apart"),
-            length("spacing_u", "U_spacing_m", "Good to ±"),
+            length("rise_u", "U_rise_m", "That rise is good to ±"),
+            length("spacing", "spacing_m", "The two points are apart by"),
+            length("spacing_u", "U_spacing_m", "That spacing is good to ±"),
             Field("slope", "slope_rad", "Levelling line’s slope when level", "angle", "deg"),
             length("across", "across_m", "Across: left point higher by"),
-            length("across_u", "U_across_m", "Good to ±"),
-            length("wide", "wide_m", "Its two points are apart"),
-            length("wide_u", "U_wide_m", "Good to ±"),
+            length("across_u", "U_across_m", "That is good to ±"),
+            length("wide", "wide_m", "These two points are apart by"),
+            length("wide_u", "U_wide_m", "That distance is good to ±"),
             Field("level_within", "level_tolerance_rad", "Counts as level within", "angle", "deg",
                   limit=True, hint="0.25"),
             length("height", "cg_z_m", "Balance lies over the datum mark by"),
-            length("height_u", "U_cg_z_m", "Good to ±"),
+            length("height_u", "U_cg_z_m", "That height is good to ±"),
             length("height_bound", "h_bound_m", "Or lies within ± of it"),
             *_moved(GRAVITY, "here", "where it is weighed"),
             share("common", "U_common", "All scales may err together by ±, %"),
@@ -275,3 +275,38 @@ ROWS: dict[str, Kind] = {
         ),
     )
 }  # fmt: skip
+
+# Under which heading fields of long forms fold.
+UNDER = {
+    LIMITS: {
+        "Further masses": ("ramp", "takeoff", "landing", "zero_fuel"),
+        "To a side": ("left", "right", "left_moment", "right_moment"),
+        "Mean chord and index": ("lemac", "mac", "index", "loaded_u"),
+        "When to weigh again": ("reweigh", "reweigh_moment"),
+    },
+    SCALE: {
+        "Where it was calibrated": ("cal_latitude", "cal_height", "cal_g"),
+        "When it has settled, read live": ("range", "drift", "window", "creep"),
+    },
+    WEIGHING: {
+        "How level it stands": (
+            "rise", "rise_u", "spacing", "spacing_u", "slope", "across", "across_u", "wide",
+            "wide_u", "level_within",
+        ),
+        "Height of the balance": ("height", "height_u", "height_bound"),
+        "Where it is weighed, and what all scales share": (
+            "here_latitude", "here_height", "here_g", "common",
+        ),
+    },
+}  # fmt: skip
+
+
+def _folded(k: Kind) -> Kind:
+    heads = {key: head for head, keys in UNDER.get(k.id, {}).items() for key in keys}
+    # Those of a heading stand together, after those of none.
+    fields = [replace(f, under=heads.get(f.key, "")) for f in k.fields]
+    order = ["", *UNDER.get(k.id, {})]
+    return replace(k, fields=tuple(sorted(fields, key=lambda f: order.index(f.under))))
+
+
+ROWS: dict[str, Kind] = {name: _folded(k) for name, k in _ASKED.items()}

@@ -69,7 +69,7 @@ ROWS: dict[str, Kind] = {
     for k in (
         _kind(
             CIRCUIT, "Circuit", "What does it draw, and what protects it?",
-            *(replace(c, needed=False) for c in CIRCUITS if c.key not in FROM_WIRES),
+            *(replace(c, needed=False, under="") for c in CIRCUITS if c.key not in FROM_WIRES),
             Field("system", "system_V", "Bus: 14 or 28", "voltage", "V", hint="14"),
             Field("drop", "drop_limit_V", "Or a drop limit of its own", "voltage", "V",
                   limit=True),

@@ -12,6 +12,7 @@ from core.basis.quantities import format_quantity, parse
 from core.basis.refused import Refused
 from core.entry.grammar import JointDone, Jump, Leak, Loose, Meaning, Note, Typed
 from core.entry.names import Known, Names
+from core.entry.weighing import Weighed
 from core.entry.wires import WireDone
 from core.lines.tested import judged, told
 from server.aircraft.models import Aircraft, Bay, Member
@@ -19,6 +20,7 @@ from server.controls import forms
 from server.controls.api import preview
 from server.controls.lookup import control_of
 from server.controls.models import Surface
+from server.entry import weighing
 from server.entry.readings import as_reading
 from server.entry.wires import ends_of, in_words, wires_of
 from server.hardware.events import SAID, would_be
@@ -34,6 +36,7 @@ from server.worksheets.working import worked as worked_sheet
 PAGES = (
     "lane",
     "controls",
+    "weight",
     "joints",
     "loose ends",
     "sources",
@@ -81,6 +84,7 @@ def names_of(aircraft: Aircraft) -> Names:
         tuple(_leaky(aircraft)),
         tuple(wires_of(aircraft)),
         tuple(ends_of(aircraft)),
+        tuple(weighing.wheels_of(aircraft)),
     )
 
 
@@ -98,6 +102,8 @@ def in_full(who: Member, meaning: Meaning, bay: str) -> Understood:
         return _leak(who.aircraft, meaning)
     if isinstance(meaning, WireDone):
         return Understood("wire", **in_words(who.aircraft, meaning))
+    if isinstance(meaning, Weighed):
+        return Understood("weighing", **weighing.in_words(who.aircraft, meaning))
     return _note(who.aircraft, meaning, bay)
 
 

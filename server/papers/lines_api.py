@@ -31,7 +31,8 @@ TYPES = {
 }
 
 
-def _file(body: bytes | None, kind: str, name: str) -> HttpResponse:
+def made_file(body: bytes | None, kind: str, name: str) -> HttpResponse:
+    """A file of that name; 404 of none."""
     if body is None:
         raise Http404
     headers = {"Content-Disposition": f'inline; filename="{name}.{kind}"'}
@@ -46,9 +47,9 @@ class TubeShapeView(APIView):
         """dxf: its centreline in the aircraft, mm; json: its card."""
         found = run_of(member(request, slug).aircraft, line)
         if kind == "dxf":
-            return _file(tube.shape_dxf(line_of(found)), kind, f"{slug}-{line}")
+            return made_file(tube.shape_dxf(line_of(found)), kind, f"{slug}-{line}")
         if kind == "json":
-            return _file(tube.shape_json(line_shown(found)), kind, f"{slug}-{line}")
+            return made_file(tube.shape_json(line_shown(found)), kind, f"{slug}-{line}")
         raise Http404
 
 
@@ -59,7 +60,7 @@ class TubeTemplateView(APIView):
     def get(self, request: Request, slug: str, line: str) -> HttpResponse:
         """1:1, on as many pages as it needs; refused of a tube that does not lie flat."""
         found = line_of(run_of(member(request, slug).aircraft, line))
-        return _file(tube.template_pdf(found), "pdf", f"{slug}-{line}-template")
+        return made_file(tube.template_pdf(found), "pdf", f"{slug}-{line}-template")
 
 
 class TubeGaugeView(APIView):
@@ -69,7 +70,7 @@ class TubeGaugeView(APIView):
     def get(self, request: Request, slug: str, line: str) -> HttpResponse:
         """1:1, to wrap around it."""
         found = line_of(run_of(member(request, slug).aircraft, line))
-        return _file(tube.gauge_pdf(found), "pdf", f"{slug}-{line}-turns")
+        return made_file(tube.gauge_pdf(found), "pdf", f"{slug}-{line}-turns")
 
 
 def _sheet(request: Request, slug: str, name: str) -> Worksheet:
@@ -93,7 +94,7 @@ class LabelsPdfView(APIView):
             return request.build_absolute_uri(f"/a/{slug}/wires?part=harness&row={wire}")
 
         body = labels_pdf(aircraft.name, harness_of(aircraft), address)
-        return _file(body, "pdf", f"{slug}-wire-labels")
+        return made_file(body, "pdf", f"{slug}-wire-labels")
 
 
 class WorksheetPdfView(APIView):
@@ -104,7 +105,7 @@ class WorksheetPdfView(APIView):
         """One page with what was asked and answered, to sign by hand."""
         w = _sheet(request, slug, sheet)
         body = worksheet.sheet_pdf(w.aircraft.name, w, shown(w))
-        return _file(body, "pdf", f"{slug}-{sheet}")
+        return made_file(body, "pdf", f"{slug}-{sheet}")
 
 
 class WorksheetRowsView(APIView):
@@ -115,7 +116,7 @@ class WorksheetRowsView(APIView):
         """Its rows as they were typed, for a spreadsheet and back; 404 where it has no such
         table."""
         w = _sheet(request, slug, sheet)
-        return _file(rows_csv(w, table), "csv", f"{slug}-{sheet}-{table}")
+        return made_file(rows_csv(w, table), "csv", f"{slug}-{sheet}-{table}")
 
 
 class WorksheetScaleView(APIView):
@@ -126,7 +127,7 @@ class WorksheetScaleView(APIView):
         """1:1; 404 where nothing is."""
         w = _sheet(request, slug, sheet)
         body = worksheet.scale_pdf(w, dict(shown(w)["worked"]["figure"]))
-        return _file(body, "pdf", f"{slug}-{sheet}-scale")
+        return made_file(body, "pdf", f"{slug}-{sheet}-scale")
 
 
 class WorksheetDueView(APIView):
@@ -138,4 +139,4 @@ class WorksheetDueView(APIView):
         w = _sheet(request, slug, sheet)
         checks = of_subject(w.aircraft_id, "worksheets", w.slug)
         days = [(date.fromisoformat(x["on"]), x["what"] or c.what) for c in checks for x in c.later]
-        return _file(worksheet.calendar(w, days), "ics", f"{slug}-{sheet}")
+        return made_file(worksheet.calendar(w, days), "ics", f"{slug}-{sheet}")

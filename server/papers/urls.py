@@ -3,6 +3,7 @@
 from django.urls import path
 
 from server.papers import lines_api as lines
+from server.papers import weight_api as weight
 from server.papers.api import BendCardPdfView, RiggingPdfView, SheetPdfView, TemplateView
 
 LINE = "aircraft/<slug:slug>/lines/<slug:line>"
@@ -23,5 +24,10 @@ urlpatterns = [
     path(f"{SHEET}/scale.pdf", lines.WorksheetScaleView.as_view()),
     path(f"{SHEET}/rows/<slug:table>.csv", lines.WorksheetRowsView.as_view()),
     path(f"{SHEET}/due.ics", lines.WorksheetDueView.as_view()),
+    path(
+        "aircraft/<slug:slug>/weight/rows/<slug:row>/record.pdf", weight.WeighingPdfView.as_view()
+    ),
+    path("aircraft/<slug:slug>/weight/made/<slug:made>.pdf", weight.WeightPdfView.as_view()),
+    path("aircraft/<slug:slug>/weight/weight.json", weight.WeightJsonView.as_view()),
     path("template.<str:kind>", TemplateView.as_view()),
 ]

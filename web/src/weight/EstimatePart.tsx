@@ -12,7 +12,7 @@ export function EstimateSaid({ estimate: e }: { estimate: Estimate | null }) {
   if (e.why) return <p>It does not add up yet. {e.why}.</p>;
   return (
     <>
-      <p className="harness-done">
+      <p className="answer-line">
         <strong>{e.kg.toFixed(0)} kg</strong> ± {e.U_kg.toFixed(0)}, arm{" "}
         <strong>{e.x_mm.toFixed(0)} mm</strong> ± {e.U_mm.toFixed(0)}
       </p>

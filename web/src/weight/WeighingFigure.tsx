@@ -3,17 +3,22 @@
 import { scale } from "../kit/plot";
 import type { WeighingFigure as Drawn } from "./figures";
 
-const [WIDE, HIGH, FLOOR, MARGIN] = [640, 250, 190, 60];
+const [WIDE, HIGH, FLOOR, MARGIN] = [640, 250, 190, 50];
 
 export function WeighingFigure({ figure }: { figure: Drawn }) {
   const at = figure.wheels.map((w) => w.x_mm);
-  const [low, high] = [Math.min(0, ...at), Math.max(...at)];
+  const long = Math.max(...at) - Math.min(...at);
+  const tailed = figure.wheels.some((w) => w.kind === "tail");
+  // Behind a nose wheel's mains the fuselage goes on; a tail wheel stands near its end.
+  const [nose, tail] = [
+    Math.min(...at) - long * (tailed ? 0.3 : 0.35),
+    Math.max(...at) + long * (tailed ? 0.05 : 1.4),
+  ];
+  const [low, high] = [Math.min(0, nose), tail];
   const x = scale([low, high], [MARGIN, WIDE - MARGIN]);
   const r = figure.result;
   // Left and right wheel stand nearly at one arm: seen from the side they are one behind another.
   const seen = figure.wheels.map((w, i) => ({ ...w, back: w.kind === "right" ? 14 : 0, i }));
-  const body = Math.max(...at) - Math.min(...at);
-  const [nose, tail] = [Math.min(...at) - body * 0.12, Math.max(...at) + body * 0.12];
   return (
     <figure className="weighing-figure">
       <svg
@@ -69,7 +74,8 @@ type Seen = Drawn["wheels"][number];
 /** Wheels at nearly one arm share their words. */
 function grouped(wheels: Seen[]): { x_mm: number; words: string }[] {
   const found: { x_mm: number; all: Seen[] }[] = [];
-  for (const w of [...wheels].sort((a, b) => a.x_mm - b.x_mm)) {
+  const order = [...wheels].sort((a, b) => a.x_mm - b.x_mm || a.wheel.localeCompare(b.wheel));
+  for (const w of order) {
     const last = found.at(-1);
     if (last && w.x_mm - last.x_mm < 150) last.all.push(w);
     else found.push({ x_mm: w.x_mm, all: [w] });
@@ -77,6 +83,7 @@ function grouped(wheels: Seen[]): { x_mm: number; words: string }[] {
   return found.map((g) => ({
     x_mm: g.x_mm,
     words: g.all
+      .sort((a, b) => a.wheel.localeCompare(b.wheel))
       .map((w) => `${w.wheel} ${w.kg === null ? "not read" : `${w.kg.toFixed(1)} kg`}`)
       .join(", "),
   }));

@@ -8,8 +8,9 @@ import type { FrameContext } from "../app/Frame";
 import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
 import { Choice, Fields } from "../kit/fields";
+import { TakeIt } from "../kit/TakeIt";
 import { Said } from "../marks/Said";
-import { capital, when } from "../marks/words";
+import { capital, shown, when } from "../marks/words";
 import { Signatures } from "../signoff/SignPanel";
 import { drawn, type WeighingFigure } from "./figures";
 import { ScalesLive } from "./ScalesLive";
@@ -90,6 +91,10 @@ export function WeighingSheet(p: { page: WeightPage; row: WeightRow; may: boolea
         {row.events.length > MOST && <li className="quiet">and {row.events.length - MOST} more</li>}
         {row.events.length === 0 && <li>Nothing yet.</li>}
       </ul>
+      <TakeIt
+        at={`/api/aircraft/${aircraft.slug}/weight/rows/${row.slug}`}
+        of={[["record.pdf", "Weight and balance record (PDF)"]]}
+      />
       <h2>Signatures</h2>
       <Signatures slug={aircraft.slug} scope={`weight:${row.slug}`} />
     </>
@@ -121,7 +126,7 @@ function Result({ r }: { r: NonNullable<WeighingFigure["result"]> }) {
       </div>
       <div>
         <dt>To the right</dt>
-        <dd>{r.y_mm === null ? "not measured" : `${r.y_mm.toFixed(1)} mm`}</dd>
+        <dd>{r.y_mm === null ? "not measured" : shown(r.y_mm, " mm", 1)}</dd>
       </div>
       <div>
         <dt>On the scales</dt>

@@ -85,7 +85,8 @@ export function WeightPage() {
   const rows = page.data.results.filter((r) => KINDS[part].includes(r.kind));
   const making = search.get("new") ?? "";
   const chosen = making ? undefined : rows.find((r) => r.slug === search.get("row"));
-  const row = chosen ?? (making || PICKS_NONE.includes(part) ? undefined : rows[0]);
+  const first = rows.find((r) => r.kind === KINDS[part][0]) ?? rows[0];
+  const row = chosen ?? (making || PICKS_NONE.includes(part) ? undefined : first);
   const view: View = { page: page.data, part, rows, row, making, may, of };
   return part === "loadings" && row ? (
     <LoadingView key={row.slug} {...view} row={row}>
@@ -111,7 +112,7 @@ type View = {
 
 function PlainView(p: View & { children: ReactNode }) {
   return (
-    <div className="subject">
+    <div className={p.making ? "subject alone" : "subject"}>
       <section className="figure" aria-label={WORDS[p.part]}>
         <Head {...p} />
         <Answer {...p} />
@@ -176,7 +177,7 @@ function Head(p: View & { children: ReactNode }) {
       <h1 className="visually-hidden">{WORDS[p.part]}</h1>
       {p.children}
       {p.may && (
-        <div className="buttons harness-new">
+        <div className="buttons new-rows">
           {kinds.map((k) => (
             <Button key={k.id} variant="outline-primary" onClick={() => p.of({ new: k.id })}>
               New {k.title.toLowerCase()}
@@ -270,7 +271,12 @@ function Below(p: View) {
 }
 
 const TAKEN: Partial<Record<Part, [string, string][]>> = {
-  equipment: [["lists/equipment", "Equipment list (CSV)"]],
+  weighing: [["weight.json", "All of it (JSON)"]],
+  loadings: [["made/loading.pdf", "Loading sheet with a graph (PDF)"]],
+  equipment: [
+    ["made/equipment.pdf", "Equipment list (PDF)"],
+    ["lists/equipment", "Equipment list (CSV)"],
+  ],
   limits: [["lists/stations", "Stations and tanks (CSV)"]],
   estimate: [["lists/parts", "Parts (CSV)"]],
 };

@@ -1,5 +1,6 @@
 /** Everything that can be flown, against the envelope: the worst of it by its loads; ballast. */
 import type { WeightPage } from "../app/api";
+import { capital, shown } from "../marks/words";
 import { EnvelopeChart, through } from "./EnvelopeChart";
 import { type Ballast, combination, type WorstFigure } from "./figures";
 
@@ -37,10 +38,12 @@ export function WorstChart({ figure: f }: { figure: WorstFigure }) {
           </>
         )}
       </EnvelopeChart>
-      <figcaption className="quiet">
-        Hatched outline: every loading that keeps its stations’ limits, each tank at any level.
-        Round marks: nearest to a limit, or farthest beyond it.
-      </figcaption>
+      {hull.length > 1 && (
+        <figcaption className="quiet">
+          Dashed outline: every loading that keeps its stations’ limits, each tank at any level.
+          Round marks: nearest to a limit, or farthest beyond it.
+        </figcaption>
+      )}
     </figure>
   );
 }
@@ -65,7 +68,7 @@ export function WorstTable({ figure: f }: { figure: WorstFigure }) {
         {f.extremes.map((e) => (
           <tr key={e.what}>
             <th scope="row">{e.what}</th>
-            <td className="num">{e.at_mm.toFixed(0)} mm</td>
+            <td className="num">{shown(e.at_mm, " mm", 0)}</td>
             <td className="num">{e.kg.toFixed(0)} kg</td>
             <td>{combination(e.loads)}</td>
           </tr>
@@ -103,7 +106,7 @@ export function BallastSaid({ page }: { page: WeightPage }) {
         No ballast in these places brings every loading inside.{" "}
         {b.conflict && (
           <>
-            {b.conflict.needs} needs more than {b.conflict.forbids} allows.
+            {capital(b.conflict.needs)} needs what is not allowed by {b.conflict.forbids}.
           </>
         )}
       </p>

@@ -35,7 +35,7 @@ export function HarnessPart({ children }: { children: React.ReactNode }) {
         {!page && <Waiting error={harness.error} />}
         {page && <Progress page={page} />}
         {may && page && (
-          <div className="buttons harness-new">
+          <div className="buttons new-rows">
             {KINDS.map((k) => (
               <Button
                 key={k}
@@ -54,7 +54,7 @@ export function HarnessPart({ children }: { children: React.ReactNode }) {
             connectors and its wires. Gauge, protector, open pins and what is left to do follow.
           </p>
         )}
-        <div className="harness-tables">
+        <div className="row-tables">
           {page &&
             (["circuit", "connector", "bundle", "bus"] as const).map((k) => (
               <RowTable
@@ -100,7 +100,7 @@ function Progress({ page }: { page: HarnessPage }) {
   const p = page.progress;
   if (!p) return null;
   return (
-    <p className="harness-done">
+    <p className="answer-line">
       <strong>{p.percent} %</strong> done;{" "}
       {p.open ? `${p.open} of ${plural(p.wires, "wire")} still open` : "nothing is open"}
     </p>

@@ -9,6 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { Entry } from "../kit/Entry";
 import { Choice, TextField } from "../kit/fields";
 import { AskedField, limitsOf, type Typed } from "./AskedField";
+import { Grouped } from "./Grouped";
 import { LimitDocument } from "./LimitDocument";
 
 /** A row as it is kept. */
@@ -90,9 +91,11 @@ export function RowForm(p: {
     >
       <h2>{p.one ? `Change ${p.one.name}` : `New ${title}`}</h2>
       <p>{kind.asks}</p>
-      <div className="inline-form">
-        <TextField label="Name *" value={name} set={setName} hint={p.hint} />
-        {kind.fields.map((f) =>
+      <Grouped
+        fields={kind.fields}
+        value={v}
+        first={<TextField label="Name *" value={name} set={setName} hint={p.hint} />}
+        one={(f) =>
           f.of !== "words" && options(f.key).length > 0 ? (
             <Choice
               key={f.key}
@@ -116,9 +119,9 @@ export function RowForm(p: {
               value={v[f.key]}
               set={(x) => setV({ ...v, [f.key]: x })}
             />
-          ),
-        )}
-      </div>
+          )
+        }
+      />
       <LimitDocument
         limits={limits.map((l) => l.label)}
         said={limits.some((l) => l.of(v) !== "")}

@@ -10,8 +10,9 @@ import { Entry } from "../kit/Entry";
 import { TextField, Tick } from "../kit/fields";
 import { type Aids, Answer, type Figures } from "./Answer";
 import type { Row } from "../kit/TableField";
+import { Grouped } from "./Grouped";
 import { LimitDocument } from "./LimitDocument";
-import { AskedField, filled, limitsOf, type Things, type Typed } from "./AskedField";
+import { AskedField, limitsOf, type Things, type Typed } from "./AskedField";
 
 const PAUSE = 700;
 
@@ -54,7 +55,6 @@ export function SheetForm(p: {
   const set = (key: string) => (x: string | Row[]) => setV({ ...v, [key]: x });
   const starters = p.kind.starters.filter((s) => s.live || !p.one);
   const Aid = p.aids?.[p.kind.id];
-  const heads = [...new Set(p.kind.fields.map((f) => f.under))];
   return (
     <>
       <Entry
@@ -82,22 +82,20 @@ export function SheetForm(p: {
           <TextField label="Name of this sheet *" value={name} set={setName} />
         </div>
         {Aid && <Aid typed={v} set={(more) => setV((was) => ({ ...was, ...more }))} />}
-        {heads.map((head) => (
-          <Group key={head} head={head} open={isOpen(p.kind, head, v)}>
-            {p.kind.fields
-              .filter((f) => f.under === head)
-              .map((f) => (
-                <AskedField
-                  key={f.key}
-                  field={f}
-                  unit={aircraft.length_unit}
-                  things={p.things}
-                  value={v[f.key]}
-                  set={set(f.key)}
-                />
-              ))}
-          </Group>
-        ))}
+        <Grouped
+          fields={p.kind.fields}
+          value={v}
+          one={(f) => (
+            <AskedField
+              key={f.key}
+              field={f}
+              unit={aircraft.length_unit}
+              things={p.things}
+              value={v[f.key]}
+              set={set(f.key)}
+            />
+          )}
+        />
         <details open={bays.length > 0}>
           <summary>Where it belongs: {bays.length ? `${bays.length} bays` : where(p.kind)}</summary>
           <fieldset>
@@ -190,16 +188,3 @@ function useTried(
 
 const where = (kind: SheetKind): string =>
   kind.fields.some((f) => f.of === "thing") ? "where its tube lies" : "all bays";
-
-const isOpen = (kind: SheetKind, head: string, v: Typed): boolean =>
-  kind.fields.some((f) => f.under === head && (f.needed || filled(v[f.key])));
-
-function Group(p: { head: string; open: boolean; children: React.ReactNode }) {
-  if (!p.head) return <div className="inline-form">{p.children}</div>;
-  return (
-    <details open={p.open}>
-      <summary>{p.head}</summary>
-      <div className="inline-form">{p.children}</div>
-    </details>
-  );
-}
