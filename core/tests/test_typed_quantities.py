@@ -41,6 +41,10 @@ EXACT = {
     ("flow", "gal/h"): 231 * INCH**3 / 3600,
     ("current", "A"): 1.0, ("current", "mA"): 1e-3, ("voltage", "V"): 1.0, ("voltage", "mV"): 1e-3,
     ("resistance", "ohm"): 1.0, ("resistance", "mohm"): 1e-3, ("resistance", "kohm"): 1e3,
+    ("volume", "gal"): 231 * INCH**3, ("volume", "impgal"): 4.54609e-3,
+    ("moment", "kgm"): 1.0, ("moment", "kgmm"): 1e-3, ("moment", "lbin"): 0.011521246198,
+    ("moment", "lbft"): POUND * 12 * INCH, ("density", "kg/m3"): 1.0, ("density", "kg/l"): 1e3,
+    ("density", "lb/gal"): POUND / (231 * INCH**3),
     ("resistance", "Mohm"): 1e6, ("time", "s"): 1.0, ("time", "min"): 60.0, ("time", "h"): 3600.0,
 }  # fmt: skip
 # The ways each unit may be written.
@@ -55,6 +59,10 @@ SPELT = {
     "ft/min": ["ft/min", "fpm"], "l/h": ["l/h"], "l/min": ["l/min"], "ml/min": ["ml/min"],
     "A": ["A", "amps"], "mA": ["mA"], "V": ["V", "volts"], "mV": ["mV"], "ohm": ["ohm", "Ω"],
     "mohm": ["mohm", "milliohm", "mΩ"], "kohm": ["kohm", "kΩ"], "Mohm": ["megohm", "MΩ", "Mohm", "MOHM"], "s": ["s", "seconds"],
+    "gal": ["gal", "US gal", "us.gal"], "impgal": ["imp gal", "UK gal"],
+    "kgm": ["kg m", "kg·m", "kgm"], "kgmm": ["kg mm", "kg·mm"], "lbin": ["lb in", "lb-in", "lbs in", "lb·in"],
+    "lbft": ["lb ft", "lb-ft"], "kg/m3": ["kg/m3", "kg/m³"], "kg/l": ["kg/l", "g/ml"],
+    "lb/gal": ["lb/gal", "lb/usgal"],
     "min": ["min", "minutes"], "h": ["h", "hours"], "gal/h": ["gal/h", "gph"], "kPa": ["kPa"], "MPa": ["MPa"], "GPa": ["GPa"], "ksi": ["ksi"],
 }  # fmt: skip
 

@@ -304,7 +304,7 @@ def _where_not_above(one: Line, other: Line, a: float, b: float) -> tuple[float,
         return None
     if at_a >= 0.0 and at_b >= 0.0:
         return a, b
-    root = -(p + close) / q
+    root = min(max(-p / q, a), b)
     return (root, b) if at_a < 0.0 else (a, root)
 
 
