@@ -332,7 +332,8 @@ class Book:
         for g in self.of(GROUP):
             names = [low[n.casefold()] for n in g.values["names"] if n.casefold() in low]
             if names:
-                found.append({"names": names, "max_kg": g.values["max_kg"]})
+                limit = {"names": names, "max_kg": g.values["max_kg"], "name": g.name}
+                found.append(limit)
         return found
 
     def burned(self, r: Row, loaded: Mapping[str, Any], worked: Mapping[str, Any]) -> Any:

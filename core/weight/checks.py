@@ -144,9 +144,9 @@ def loading_checks(b: Book, r: Row) -> Iterable[Check]:
         return
     asked = b.loaded(r)
     found = run(LOADED, asked)
-    for x in found["exceeded"]:
+    for n, x in enumerate(found["exceeded"], 1):
         name = STATES.get(x["limit"], x["limit"])
-        yield said(f"over {x['limit']}", f"{r.name}: {name}",
+        yield said(f"over {n}", f"{r.name}: {name}",
                    f"{kg(x['over_kg'])} over its limit.", Verdict.OUT, LOADED, asked)  # fmt: skip
     if b.envelope is None:
         yield unsaid("envelope", f"{r.name}: balance", "the envelope")

@@ -274,4 +274,4 @@ def _exceeded(
         most = not_negative(g.max_kg, f"groups.{n}.max_kg")
         mass = math.fsum(held[name] for name in set(g.names))
         if mass > most * (1.0 + SLACK):
-            yield Exceeded("+".join(g.names), mass - most)
+            yield Exceeded(g.name or "+".join(g.names), mass - most)

@@ -54,6 +54,7 @@ class Group:
 
     names: Annotated[tuple[str, ...], "Which."]
     max_kg: Annotated[float, "Together at most."]
+    name: Annotated[str, "What the limit is called."] = ""
 
 
 @dataclass(frozen=True)

@@ -25,9 +25,9 @@ urlpatterns = [
     path(f"{SHEET}/rows/<slug:table>.csv", lines.WorksheetRowsView.as_view()),
     path(f"{SHEET}/due.ics", lines.WorksheetDueView.as_view()),
     path(
-        "aircraft/<slug:slug>/weight/rows/<slug:row>/record.pdf", weight.WeighingPdfView.as_view()
+        "aircraft/<slug:slug>/weight/rows/<slug:entry>/record.pdf", weight.WeighingPdfView.as_view()
     ),
-    path("aircraft/<slug:slug>/weight/made/<slug:made>.pdf", weight.WeightPdfView.as_view()),
+    path("aircraft/<slug:slug>/weight/made/<slug:paper>.pdf", weight.WeightPdfView.as_view()),
     path("aircraft/<slug:slug>/weight/weight.json", weight.WeightJsonView.as_view()),
     path("template.<str:kind>", TemplateView.as_view()),
 ]

@@ -30,30 +30,30 @@ class WeighingPdfView(APIView):
     """A weighing, printed."""
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, slug: str, row: str) -> HttpResponse:
+    def get(self, request: Request, slug: str, entry: str) -> HttpResponse:
         """The weight and balance record on a page, to sign by hand."""
         aircraft = member(request, slug).aircraft
         b = book_of(aircraft)
-        w = next((x for x in b.of(WEIGHING) if x.slug == row), None)
+        w = next((x for x in b.of(WEIGHING) if x.slug == entry), None)
         if w is None:
             raise Http404
-        body = weight.record_pdf(aircraft.name, b, w, shown(aircraft, row), _cited(aircraft))
-        return made_file(body, "pdf", f"{slug}-{row}")
+        body = weight.record_pdf(aircraft.name, b, w, shown(aircraft, entry), _cited(aircraft))
+        return made_file(body, "pdf", f"{slug}-{entry}")
 
 
 class WeightPdfView(APIView):
     """The equipment list, or a loading sheet, printed."""
 
     @extend_schema(responses={(200, "application/pdf"): OpenApiTypes.BINARY})
-    def get(self, request: Request, slug: str, made: str) -> HttpResponse:
+    def get(self, request: Request, slug: str, paper: str) -> HttpResponse:
         """On a page; the loading sheet with a graph to reckon on by hand."""
         aircraft = member(request, slug).aircraft
         b: Book = book_of(aircraft)
         makers = {"equipment": weight.equipment_pdf, "loading": weight.loading_pdf}
-        if made not in makers:
+        if paper not in makers:
             raise Http404
-        body = makers[made](aircraft.name, b, _cited(aircraft))
-        return made_file(body, "pdf", f"{slug}-{made}")
+        body = makers[paper](aircraft.name, b, _cited(aircraft))
+        return made_file(body, "pdf", f"{slug}-{paper}")
 
 
 class WeightJsonView(APIView):

@@ -12,7 +12,7 @@ TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "best-practice"]
 F = "/a/fenlark"
 PAGES = (
     "/", "/new", "/rules", "/rules/controls.verdict", F, f"{F}/controls/elevator", f"{F}/controls/flaps",
-    f"{F}/controls/elevator/linkage", f"{F}/cables/rudder", f"{F}/lines", f"{F}/lines?new=", *(f"{F}/lines?part={p}" for p in ("tubes", "hoses", "fuel", "tanks")), f"{F}/lines?part=fuel&new=fuel+path", f"{F}/wires", f"{F}/wires?part=loads", f"{F}/wires?part=harness&row=p3", *(f"{F}/wires?part=harness&row={r}" for r in ("main-bus", "strobe-supply", "aft-bundle")), f"{F}/wires?part=grounds", f"{F}/wires?part=harness&new=wire", f"{F}/wires?part=circuits", f"{F}/wires?part=circuits&new=circuits", f"{F}/joints", f"{F}/joints?joint=elevator-horn-bolt",
+    f"{F}/controls/elevator/linkage", f"{F}/cables/rudder", f"{F}/lines", f"{F}/lines?new=", *(f"{F}/lines?part={p}" for p in ("tubes", "hoses", "fuel", "tanks")), f"{F}/lines?part=fuel&new=fuel+path", f"{F}/wires", f"{F}/wires?part=loads", f"{F}/wires?part=harness&row=p3", *(f"{F}/wires?part=harness&row={r}" for r in ("main-bus", "strobe-supply", "aft-bundle")), f"{F}/wires?part=grounds", f"{F}/wires?part=harness&new=wire", f"{F}/wires?part=circuits", f"{F}/wires?part=circuits&new=circuits", f"{F}/weight", f"{F}/weight?new=weighing", *(f"{F}/weight?part={p}" for p in ("estimate", "equipment", "loadings", "worst", "limits")), "/a/moorhen/weight", f"{F}/joints", f"{F}/joints?joint=elevator-horn-bolt",
     f"{F}/sign-off", f"{F}/sign-off?scope={quote('control:elevator')}", f"{F}/loose-ends", f"{F}/sources",
     f"{F}/find?q=bolt", f"{F}/since", f"{F}/airframe", f"{F}/instruments", f"{F}/people",
     f"{F}/bays/aft-fuselage", f"{F}/closures/aft-top-skin",

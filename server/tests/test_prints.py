@@ -96,6 +96,22 @@ class Prints(OnTheDemo):
         path = "/api/aircraft/fenlark/controls/rudder/cables/rigging-sheet.pdf?temperature=14 C"
         self.assertKept("rigging-rudder.txt", drawn(self.printed(path)))
 
+    def test_weight_and_balance(self):
+        for name in ("rows/first-weighing/record", "made/equipment", "made/loading"):
+            with self.subTest(name=name):
+                body = self.printed(f"/api/aircraft/fenlark/weight/{name}.pdf")
+                self.assertKept(f"weight-{name.rpartition('/')[2]}.txt", drawn(body))
+
+    def test_what_is_drawn_to_scale(self):
+        for name, path in (
+            ("tube-template", "lines/selector-to-gascolator/template.pdf"),
+            ("tube-turns", "lines/selector-to-gascolator/turns.pdf"),
+        ):
+            with self.subTest(name=name):
+                answer = self.as_("ansel").get(f"/api/aircraft/fenlark/{path}")
+                if answer.status_code == 200:
+                    self.assertKept(f"{name}.txt", drawn(answer.content))
+
     def test_the_template(self):
         self.assertKept("template.txt", drawn(self.printed(f"/api/template.pdf?{TEMPLATE}")))
         text = self.printed(f"/api/template.svg?{TEMPLATE}").decode().replace("><", ">\n<")

@@ -35,6 +35,10 @@ MADE = {
     "harness/rows/night-bus/steps": "harness/rows/{slug}",
     "harness/rows/headset-audio": "harness/rows/{slug}",
     "harness/wires": "harness",
+    "weight": "weight/rows/{slug}",
+    "weight/pasted": "weight",
+    "weight/rows/first-weighing/steps": "weight/rows/{slug}",
+    "weight/rows/second-radio": "weight/rows/{slug}",
 }
 
 

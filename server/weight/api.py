@@ -55,6 +55,7 @@ ENTERED = Rows(
     what="row of weight and balance",
     page="weight",
     journal="weight",
+    key="entry",
 )
 
 
@@ -73,12 +74,12 @@ class WeightRowView(APIView):
     """One row."""
 
     @extend_schema(responses=answer(shapes.WeightRowShown))
-    def get(self, request: Request, slug: str, row: str) -> Response:
+    def get(self, request: Request, slug: str, entry: str) -> Response:
         """As it stands."""
         aircraft = member(request, slug).aircraft
-        if not WeightRow.objects.filter(aircraft=aircraft, slug=row).exists():
+        if not WeightRow.objects.filter(aircraft=aircraft, slug=entry).exists():
             raise Http404
-        return Response(shapes.shown(aircraft, row))
+        return Response(shapes.shown(aircraft, entry))
 
     patch = writes(ENTERED.changing(), "Change it; 409 with both sides on an old version.")
 
@@ -147,11 +148,11 @@ class WeighSettlingView(APIView):
     stateless = True
 
     @extend_schema(request=forms.ScalesIn, responses=answer(list[shapes.SettlingShown]))
-    def post(self, request: Request, slug: str, row: str) -> Response:
+    def post(self, request: Request, slug: str, entry: str) -> Response:
         """Whether each has settled, and what may be taken of it."""
         who = member(request, slug)
         series = series_of(checked(forms.ScalesIn, request)["scales"])
-        b, w = weighing_of(row_at(who, row))
+        b, w = weighing_of(row_at(who, entry))
         found = settled(b, w, series)
         return Response([_settling(wheel, one) for wheel, one in found.items()])
 
@@ -239,16 +240,16 @@ class WeightListView(APIView):
     """Equipment, stations, parts or loadings as CSV."""
 
     @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
-    def get(self, request: Request, slug: str, made: str) -> HttpResponse:
+    def get(self, request: Request, slug: str, listed: str) -> HttpResponse:
         """Every cell safe in a spreadsheet."""
-        if made not in LISTS:
+        if listed not in LISTS:
             raise Http404
         out = io.StringIO()
         table = csv.writer(out)
-        for line in LISTS[made](book_of(member(request, slug).aircraft)):
+        for line in LISTS[listed](book_of(member(request, slug).aircraft)):
             table.writerow([cell(x) for x in line])
         return HttpResponse(
             "\ufeff" + out.getvalue(),
             content_type="text/csv; charset=utf-8",
-            headers={"Content-Disposition": f'attachment; filename="{slug}-{made}.csv"'},
+            headers={"Content-Disposition": f'attachment; filename="{slug}-{listed}.csv"'},
         )

@@ -14,7 +14,10 @@ def weight_row(r: WeightRow, boxes: Boxes) -> Found:
     said = [str(typed[f.key]) for f in r.of.fields if f.of != "table" and typed.get(f.key)]
     for f in r.of.fields:
         if f.of == "table":
-            said += [" ".join(row.values()) for row in typed.get(f.key) or []]
+            keys = [c.key for c in f.columns]
+            said += [
+                " ".join(str(row[k]) for k in keys if row.get(k)) for row in typed.get(f.key) or []
+            ]
     part = ROWS[r.kind].part if r.kind != LIMITS else "limits"
     return Found(
         kind=r.kind,

@@ -104,7 +104,7 @@ class Rows:
     read: what was typed, as the core takes it. refuse: what of that cannot be among the other
     rows. bays: where it lies as it is kept. follow: those that name it follow its
     name; how many. link: its page; page: that of all. journal: the kind of its lines, its own
-    kind where empty. answer: of one; all_of: of an aircraft.
+    kind where empty. key: as its address names it. answer: of one; all_of: of an aircraft.
     """
 
     model: type[Any]
@@ -121,12 +121,13 @@ class Rows:
     what: str = "row"
     page: str = ""
     journal: str = ""
+    key: str = "row"
     may: tuple[str, ...] = ("measure",)
 
     def locked(self, who: Member, at: Mapping[str, Any]) -> Any:
         """The row of an address, locked."""
         rows = self.model._default_manager.select_for_update()
-        found = rows.filter(aircraft=who.aircraft, slug=at["row"]).first()
+        found = rows.filter(aircraft=who.aircraft, slug=at[self.key]).first()
         if found is None:
             raise Http404
         found.aircraft = who.aircraft

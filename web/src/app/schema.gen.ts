@@ -2390,7 +2390,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/lists/{made}": {
+  "/api/aircraft/{slug}/weight/lists/{listed}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2399,6 +2399,23 @@ export interface paths {
     };
     /** @description Every cell safe in a spreadsheet. */
     get: operations["aircraft_weight_lists_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/made/{paper}.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description On a page; the loading sheet with a graph to reckon on by hand. */
+    get: operations["aircraft_weight_made_.pdf_retrieve"];
     put?: never;
     post?: never;
     delete?: never;
@@ -2424,7 +2441,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/rows/{row}": {
+  "/api/aircraft/{slug}/weight/rows/{entry}": {
     parameters: {
       query?: never;
       header?: never;
@@ -2442,7 +2459,7 @@ export interface paths {
     patch: operations["aircraft_weight_rows_partial_update"];
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/rows/{row}/capture": {
+  "/api/aircraft/{slug}/weight/rows/{entry}/capture": {
     parameters: {
       query?: never;
       header?: never;
@@ -2459,7 +2476,24 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/rows/{row}/removal": {
+  "/api/aircraft/{slug}/weight/rows/{entry}/record.pdf": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description The weight and balance record on a page, to sign by hand. */
+    get: operations["aircraft_weight_rows_record.pdf_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/rows/{entry}/removal": {
     parameters: {
       query?: never;
       header?: never;
@@ -2476,7 +2510,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/rows/{row}/settling": {
+  "/api/aircraft/{slug}/weight/rows/{entry}/settling": {
     parameters: {
       query?: never;
       header?: never;
@@ -2493,7 +2527,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/rows/{row}/steps": {
+  "/api/aircraft/{slug}/weight/rows/{entry}/steps": {
     parameters: {
       query?: never;
       header?: never;
@@ -2510,7 +2544,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/weight/rows/{row}/steps/{event}/undo": {
+  "/api/aircraft/{slug}/weight/rows/{entry}/steps/{event}/undo": {
     parameters: {
       query?: never;
       header?: never;
@@ -2538,6 +2572,23 @@ export interface paths {
     put?: never;
     /** @description What would be said of it; saves nothing. */
     post: operations["aircraft_weight_try_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/weight/weight.json": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every row as typed, with what is said of it; SI and mm where worked out. */
+    get: operations["aircraft_weight_weight.json_retrieve"];
+    put?: never;
+    post?: never;
     delete?: never;
     options?: never;
     head?: never;
@@ -12475,7 +12526,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        made: string;
+        listed: string;
         slug: string;
       };
       cookie?: never;
@@ -12488,6 +12539,32 @@ export interface operations {
         };
         content: {
           "text/csv": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  "aircraft_weight_made_.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        paper: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
         };
       };
       403: components["responses"]["Problem403"];
@@ -12535,7 +12612,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        row: string;
+        entry: string;
         slug: string;
       };
       cookie?: never;
@@ -12561,7 +12638,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        row: string;
+        entry: string;
         slug: string;
       };
       cookie?: never;
@@ -12596,7 +12673,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        row: string;
+        entry: string;
         slug: string;
       };
       cookie?: never;
@@ -12626,12 +12703,38 @@ export interface operations {
       507: components["responses"]["Problem507"];
     };
   };
+  "aircraft_weight_rows_record.pdf_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        entry: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/pdf": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
   aircraft_weight_rows_removal_create: {
     parameters: {
       query?: never;
       header?: never;
       path: {
-        row: string;
+        entry: string;
         slug: string;
       };
       cookie?: never;
@@ -12666,7 +12769,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        row: string;
+        entry: string;
         slug: string;
       };
       cookie?: never;
@@ -12701,7 +12804,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        row: string;
+        entry: string;
         slug: string;
       };
       cookie?: never;
@@ -12736,8 +12839,8 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
+        entry: string;
         event: number;
-        row: string;
         slug: string;
       };
       cookie?: never;
@@ -12795,6 +12898,33 @@ export interface operations {
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
       507: components["responses"]["Problem507"];
+    };
+  };
+  "aircraft_weight_weight.json_retrieve": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": {
+            [key: string]: unknown;
+          };
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_worksheet_trial_create: {

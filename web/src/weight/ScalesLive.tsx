@@ -77,8 +77,8 @@ export function ScalesLive(p: { row: WeightRow; wheels: WheelDrawn[] }) {
       if (enough && Object.keys(found).length > 0)
         try {
           const said = await got(
-            api.POST("/api/aircraft/{slug}/weight/rows/{row}/settling", {
-              params: { path: { slug: aircraft.slug, row: p.row.slug } },
+            api.POST("/api/aircraft/{slug}/weight/rows/{entry}/settling", {
+              params: { path: { slug: aircraft.slug, entry: p.row.slug } },
               body: { scales: found },
             }),
           );
