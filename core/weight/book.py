@@ -545,7 +545,7 @@ def shared(words: str, at: str) -> tuple[str, float]:
     except ValueError:
         return words.strip(), 1.0
     if not name or not math.isfinite(found):
-        raise Refused("order", f"{at}: write each tank and its share, as Left tank 0.5")
+        raise Refused("order", f"{at}: write each tank and its share, as Main tank 0.5")
     return name.strip(), found
 
 

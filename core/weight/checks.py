@@ -296,11 +296,7 @@ def _worst_side(side: str, found: Mapping[str, Any], asked: Mapping[str, Any]) -
     if w is None:
         return said(f"worst {side}", what, "No loading lies in the envelope’s masses.",
                     Verdict.OUT, WORST, asked)  # fmt: skip
-    margin, U = w["margin_m"], w["U_x_m"]
-    if margin < -U:
-        verdict = Verdict.OUT
-    else:
-        verdict = Verdict.IN if margin >= U - 1e-9 else Verdict.TOO_CLOSE
+    margin, U, verdict = w["margin_m"], w["U_x_m"], Verdict(w["verdict"])
     where = "from" if margin >= 0.0 else ("ahead of" if side == "forward" else "behind")
     words = (
         f"{mm(abs(margin), 1)} {where} the limit, known to ± {U * 1e3:.1f} mm:"

@@ -166,7 +166,7 @@ _ASKED: dict[str, Kind] = {
             )),
             Field("order", "order", "Tanks in the order of burning", "table", columns=(
                 Field("shares", "shares", "From tanks, with the share of each", "words",
-                      needed=True, hint="Left tank 0.5; Right tank 0.5"),
+                      needed=True, hint="Main tank 0.5; Aux tank 0.5"),
                 Field("volume", "volume_m3", "So much; blank: until one is empty", "volume", "l"),
             )),
             celsius("t", "t", "Fuel has", hint="15"),

@@ -15,7 +15,7 @@ from typing import Annotated
 
 from core.basis.forms import ABSENT
 from core.basis.refused import Refused, finite, not_negative, positive
-from core.basis.verdicts import Verdict
+from core.basis.verdicts import Verdict, worst
 from core.weight.envelope import Envelope, Line, Outline, outline
 from core.weight.reach import Reach, between, corners
 from core.weight.words import GUM, SLACK, STATICS, rule
@@ -75,6 +75,7 @@ class WorstMargin:
     mass_kg: Annotated[float, "Of the aircraft."]
     x_m: Annotated[float, "Its arm."]
     U_x_m: Annotated[float, "Expanded uncertainty of the arm there."]
+    verdict: Annotated[Verdict, "Against its limit."]
     loads: Annotated[dict[str, float], "Which loading, kg."]
 
 
@@ -300,7 +301,16 @@ def _worst_margin(
         return None
     margin, r = best
     loads = dict(zip(names, r.loads, strict=True))
-    return WorstMargin(margin, r.mass, r.moment / r.mass, u_of(r), loads)
+    x, u = r.moment / r.mass, u_of(r)
+    return WorstMargin(margin, r.mass, x, u, _sided(margin, x, u), loads)
+
+
+def _sided(margin: float, x: float, u: float) -> Verdict:
+    """Of one limit."""
+    slack = SLACK * max(1.0, abs(x))
+    if margin < -u - slack:
+        return Verdict.OUT
+    return Verdict.IN if margin >= u - slack else Verdict.TOO_CLOSE
 
 
 def _candidates(o: Outline, track: Sequence[Reach], sign: float) -> Iterable[tuple[Reach, Line]]:
@@ -334,10 +344,4 @@ def _verdict(
     heavy = heaviest > o.highest + SLACK * o.highest
     if forward is None or aft is None or light or heavy:
         return Verdict.OUT
-    worst = (forward, aft)
-    slack = SLACK * max(1.0, *(abs(w.x_m) for w in worst))
-    if any(w.margin_m < -w.U_x_m - slack for w in worst):
-        return Verdict.OUT
-    if all(w.margin_m >= w.U_x_m - slack for w in worst):
-        return Verdict.IN
-    return Verdict.TOO_CLOSE
+    return worst((forward.verdict, aft.verdict))

@@ -51,6 +51,8 @@ def _either(kinds: tuple[Any, ...]) -> Schema:
         merged: Schema = {}
         for s in found:
             merged |= {k: v for k, v in s.items() if k != "type"}
+        if "enum" in merged and "null" in simple:
+            merged["enum"] = [*merged["enum"], None]
         return merged | {"type": simple}
     return {"oneOf": found}
 

@@ -17,7 +17,7 @@ from server.tests.test_every_write import EveryWrite
 from testkit.contract import PLACES, UNKNOWN, operations
 
 # A part of an address that is the same for everyone, and is nobody's own.
-COMMON = {"slug", "which", "kind", "rule", "token", "scope", "made"}
+COMMON = {"slug", "which", "kind", "rule", "token", "scope", "made", "listed", "paper"}
 FOREIGN = ("{level}", "{gauge}", "{source}", "{nut}", "{directive}", "{travel}")
 
 
