@@ -13,9 +13,11 @@ from django.conf import settings
 from django.db import connection, connections
 from django.test import override_settings
 
+from instruments.standins import NAMES
+
 # Hashing passwords slowly is a virtue that tests can do without.
 FAST = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-ADDRESSES = [f"TCPIP0::127.0.0.1::{n}::SOCKET" for n in range(1, 10)]
+ADDRESSES = [f"TCPIP0::127.0.0.1::{n}::SOCKET" for n, _ in enumerate(NAMES, 1)]
 ON_THE_DEMO: dict[str, Any] = {
     "DEMO": True,
     "INSTRUMENT_ADDRESSES": ADDRESSES,

@@ -75,9 +75,13 @@ const UNITS: Record<string, string> = {
   ...{ ohm: "Ω", mohm: "mΩ", kohm: "kΩ", Mohm: "MΩ" },
 };
 
+/** Whether a label has a unit in it as a word of its own: a litre is not in "flight". */
+const names = (label: string, unit: string): boolean =>
+  label.split(/[\s,()]+/).includes(unit) || (!/^\w+$/.test(unit) && label.includes(unit));
+
 /** The label with the unit of a bare number. */
 export function measured(f: { label: string; of: string; unit: string }, length: string): string {
   const unit = f.of === "length" ? f.unit || length : f.unit;
   const shown = UNITS[unit] ?? unit;
-  return shown && !f.label.includes(shown) ? `${f.label}, ${shown}` : f.label;
+  return shown && !names(f.label, shown) ? `${f.label}, ${shown}` : f.label;
 }
