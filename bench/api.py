@@ -32,6 +32,20 @@ CIRCUITS = {
         for n in range(12)
     ],
 }  # fmt: skip
+MOVED = {
+    "kind": "loading",
+    "row": "two-with-baggage",
+    "typed": {
+        "loads": [
+            {"at": n, "mass": m}
+            for n, m in (("Pilot", "84"), ("Passenger", "80"), ("Baggage", "12"))
+        ],
+        "fuel": [
+            {"tank": t, "volume": "32 l", "burn": "28 l"} for t in ("Left tank", "Right tank")
+        ],
+        "order": [{"shares": "Left tank 0.5; Right tank 0.5"}],
+    },
+}
 MANY = (500, 3000)
 
 
@@ -65,6 +79,8 @@ def _calls(client: Client, number: int) -> list[tuple[str, str, str, object]]:
         ("preview a reading", "POST", f"{one}/assess", reading),
         (KEEP, "POST", f"{one}/readings", reading),
         (CELL, "POST", "aircraft/fenlark/worksheet-trial", {"kind": "circuits", "typed": CIRCUITS}),
+        ("weight", "GET", "aircraft/fenlark/weight", None),
+        ("a load moved", "POST", "aircraft/fenlark/weight/try", MOVED),
         ("signatures", "GET", "aircraft/fenlark/signatures/control:rudder", None),
         ("a rule", "POST", "rules/controls.edge_offset", EDGE),
     ]

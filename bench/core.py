@@ -13,6 +13,7 @@ from scipy.optimize import fsolve
 
 from bench.lines import lines
 from bench.report import Report, took
+from bench.weight import weight
 from bench.wires import wires
 from core.cables.loop import loop_sweep
 from core.cables.pluck_check import assess_pluck
@@ -39,6 +40,7 @@ def core(report: Report) -> None:
     cables(report)
     lines(report)
     wires(report)
+    weight(report)
 
 
 def travel(report: Report) -> None:

@@ -23,14 +23,14 @@ VIEWS = [
     ("controls", "/a/fenlark/controls/elevator", {}),
     ("why", "/a/fenlark/controls/elevator", {}),
     ("linkage-elevator", "/a/fenlark/controls/elevator/linkage?pitch=14", {}),
-    ("linkage-mixer", "/a/moorhen/controls/flaperons/linkage?roll=12&flap=6", {}),
     ("cables-tension", "/a/fenlark/cables/rudder?t=14.2 C", {}),
     ("cables-route", "/a/fenlark/cables/rudder?part=route", {}),
     ("lines", "/a/fenlark/lines", {"viewport": TALL}),
-    ("lines-hose", "/a/fenlark/lines?part=hoses", {}),
     ("lines-fuel", "/a/fenlark/lines?part=fuel", {"viewport": TALL}),
     ("wires", "/a/fenlark/wires?part=harness&row=strobe-supply", {"viewport": TALL}),
     ("wires-loads", "/a/fenlark/wires?part=loads", {"viewport": TALL, "color_scheme": "dark"}),
+    ("weight-loading", "/a/fenlark/weight?part=loadings&row=two-with-baggage", {"viewport": TALL}),
+    ("weight-worst", "/a/fenlark/weight?part=worst", {"viewport": TALL}),
     ("sign-off", "/a/fenlark/sign-off", {}),
     ("rule-book", "/rules/controls.edge_offset", {}),
 ]
@@ -43,8 +43,7 @@ def shots() -> None:
     with database("ashlane_shots", fresh=True) as url, running(url, free_port(), 1) as address:
         for name, path, context in VIEWS:
             with page(**({"viewport": {"width": 1280, "height": 800}} | context)) as on:
-                who = "Corin" if name == "linkage-mixer" else "Ansel"
-                sign_in(on, address, who)
+                sign_in(on, address, "Ansel")
                 on.goto(address.rstrip("/") + path)
                 on.wait_for_load_state("networkidle")
                 on.get_by_text("Reading …").wait_for(state="hidden")

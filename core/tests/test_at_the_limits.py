@@ -10,9 +10,13 @@ import numpy as np
 
 from core.basis.refused import Refused
 from core.hardware.compound import _time
+from core.hardware.torque import shipped_range
 from core.hardware.washer import washer_cover
+from core.lines.bend import bend_card
 from core.lines.fuel_flow import _rise
 from core.lines.hose_moving import Obstacle, hose_moving
+from core.lines.pitot import Segment, line_lag
+from core.lines.sheets.tubes import _needs
 from core.lines.threading import _chains
 from core.lines.tube import Tube
 from core.rulebook import rule
@@ -65,8 +69,47 @@ class Joints(TestCase):
         points = [(283.15, 5400.0), (303.15, 1200.0)]
         self.assertEqual(_time(points, 303.15 + 5e-10, "temp_K"), 1200.0)
 
+    def test_a_nut_of_no_known_kind_has_no_shipped_torque(self) -> None:
+        low, high = shipped_range("10-32", "shear")
+        self.assertLess(low, high)
+        with self.assertRaises(Refused) as caught:
+            shipped_range("10-32", "wing")
+        self.assertEqual(caught.exception.field, "nut_type")
+
+    def test_a_twist_is_bounded_from_three_spacings_on_and_no_nearer(self) -> None:
+        asked = {"current_A": 3.0, "spacing_m": 0.01, "pitch_m": 0.05}
+        self.assertIn("twisted_T", rule("wiring.pair_field").run(asked | {"distance_m": 0.03}))
+        with self.assertRaises(Refused):
+            rule("wiring.pair_field").run(asked | {"distance_m": 0.03 - 1e-6})
+
+    def test_leads_that_read_more_by_just_their_uncertainty_are_no_refusal(self) -> None:
+        asked = {"awg": "18", "length_m": 1.0, "leads_ohm": 0.5, "U_ohm": 0.25}
+        self.assertEqual(
+            rule("wiring.continuity").run(asked | {"measured_ohm": 0.25})["verdict"], "out"
+        )
+        with self.assertRaises(Refused):
+            rule("wiring.continuity").run(asked | {"measured_ohm": 0.24})
+
 
 class Lines(TestCase):
+    def test_the_mark_that_is_off_the_tube_is_named_by_its_number(self) -> None:
+        corner = [(0, 0, 0), (0.1, 0, 0), (0.1, 0.1, 0)]
+        with self.assertRaises(Refused) as caught:
+            bend_card(corner, radii_m=[0.02], bender_offset_m=-0.1)
+        self.assertIn("bend 1 ", caught.exception.reason)
+
+    def test_two_pieces_of_a_line_by_one_name_are_refused(self) -> None:
+        for pieces, words in (((), "at least one"), ((Segment("a", 1.0, 0.004),) * 2, "same name")):
+            with self.assertRaises(Refused) as caught:
+                line_lag(pieces, 0.0)
+            self.assertIn(words, caught.exception.reason)
+
+    def test_which_end_of_a_tube_leads_is_told(self) -> None:
+        need = {"id": "rib 2", "width_m": 0.02, "length_m": 0.03}
+        for lead, words in (("end", "far end first"), ("start", "start first")):
+            (told,) = _needs({"holes": [], "ways": [{"lead": lead, "needs": [need]}]})
+            self.assertEqual(told, (f"rib 2, {words}", "the bent tube needs 20.0 mm × 30.0 mm"))
+
     def test_beyond_its_last_point_a_pump_gives_what_it_gives_there(self) -> None:
         curve = [(0.0, 30e3), (1e-5, 20e3), (2e-5, 5e3)]
         for q, rise in ((0.0, 30e3), (1.5e-5, 12.5e3), (2e-5, 5e3), (3e-5, 5e3)):

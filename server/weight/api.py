@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from dataclasses import replace
 from typing import Any
 
@@ -23,7 +21,7 @@ from core.weight.lists import LISTS
 from core.weight.rows import STATION, STEP_WORDS, TANK
 from core.worksheets.kinds import run
 from server.aircraft.access import member
-from server.config.cells import cell
+from server.config.cells import csv_file
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.kit.records import take_back
@@ -244,12 +242,5 @@ class WeightListView(APIView):
         """Every cell safe in a spreadsheet."""
         if listed not in LISTS:
             raise Http404
-        out = io.StringIO()
-        table = csv.writer(out)
-        for line in LISTS[listed](book_of(member(request, slug).aircraft)):
-            table.writerow([cell(x) for x in line])
-        return HttpResponse(
-            "\ufeff" + out.getvalue(),
-            content_type="text/csv; charset=utf-8",
-            headers={"Content-Disposition": f'attachment; filename="{slug}-{listed}.csv"'},
-        )
+        lines = LISTS[listed](book_of(member(request, slug).aircraft))
+        return csv_file(f"{slug}-{listed}", lines)

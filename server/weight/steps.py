@@ -9,7 +9,7 @@ from typing import Any
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused, finite, not_negative
-from core.weight.book import Book, Row
+from core.weight.book import Book, Row, labels
 from core.weight.entry import may_prepare, may_read, settled, together
 from core.weight.rows import PREPARATIONS, PREPARED, READ, SCALE, WEIGHING
 from server.accounts.models import Person
@@ -53,8 +53,6 @@ def record(r: WeightRow, given: Mapping[str, Any], by: Person) -> WeightEvent:
 
 def of_scale(b: Book, w: Row, wheel: str) -> float | None:
     """Standard uncertainty of a reading as its scale has it, kg; None where nobody said it."""
-    from core.weight.book import labels
-
     scale = b.named(SCALE, w.values["wheels"][labels(w).index(wheel)]["scale"])
     v = scale.values if scale else {}
     if "U_reading_kg" not in v:

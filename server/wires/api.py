@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
-
 from django.http import Http404, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -16,7 +13,7 @@ from core.basis.quantities import parse
 from core.wiring.harness import STEP_WORDS, WIRE
 from core.wiring.harness_lists import cut_list, labels
 from server.aircraft.access import member
-from server.config.cells import cell
+from server.config.cells import csv_file
 from server.config.shapes import answer
 from server.kit.placing import boxes_of
 from server.kit.records import take_back
@@ -161,12 +158,5 @@ class HarnessListView(APIView):
         """Every cell safe in a spreadsheet."""
         if made not in LISTS:
             raise Http404
-        out = io.StringIO()
-        table = csv.writer(out)
-        for line in LISTS[made](harness_of(member(request, slug).aircraft)):
-            table.writerow([cell(x) for x in line])
-        return HttpResponse(
-            "\ufeff" + out.getvalue(),
-            content_type="text/csv; charset=utf-8",
-            headers={"Content-Disposition": f'attachment; filename="{slug}-{made}.csv"'},
-        )
+        lines = LISTS[made](harness_of(member(request, slug).aircraft))
+        return csv_file(f"{slug}-{made}", lines)
