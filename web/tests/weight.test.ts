@@ -1,6 +1,7 @@
 /** Weight and balance: a point that follows a load is where the sum says. */
 import { describe, expect, it } from "vitest";
 
+import { loaded } from "../src/weight/EnvelopeChart";
 import { combination, type LoadingFigure, moved, shifted } from "../src/weight/figures";
 import { measured } from "../src/worksheets/AskedField";
 
@@ -38,6 +39,20 @@ describe("a load that is moved", () => {
     expect(now[0]?.[1]).toBeCloseTo(515, 9);
     expect(now[0]?.[0]).toBeCloseTo(moved(FIGURE, { Baggage: 25 }).takeoff?.x_mm ?? 0, 6);
     expect(shifted(FIGURE, { Baggage: 10 })[1]?.[0]).toBeCloseTo(2310, 6);
+  });
+});
+
+describe("a load that comes on board", () => {
+  it("moves the balance along a straight line of moment and mass", () => {
+    const way = loaded([
+      [2250, 350],
+      [2300, 450],
+    ]);
+    expect(way[0]).toEqual([2250, 350]);
+    expect(way.at(-1)).toEqual([2300, 450]);
+    for (const [mm, kg] of way)
+      expect(mm * kg).toBeCloseTo(2250 * 350 + ((kg - 350) / 100) * (2300 * 450 - 2250 * 350), 4);
+    expect(way.length).toBeGreaterThan(10);
   });
 });
 

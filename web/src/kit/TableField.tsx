@@ -2,6 +2,7 @@
 import { useState } from "react";
 
 import type { SheetColumn } from "../app/api";
+import { cellsOf, withoutHead } from "./cells";
 
 export type Row = Record<string, string>;
 
@@ -11,6 +12,8 @@ export function TableField(p: {
   rows: Row[];
   set: (rows: Row[]) => void;
   needed: boolean;
+  /** Whether rows may come from a file too; they go below what is there. */
+  file?: boolean;
 }) {
   const [wrong, setWrong] = useState("");
   const rows = p.rows.length ? p.rows : [{}];
@@ -18,8 +21,10 @@ export function TableField(p: {
     p.set(rows.map((r, i) => (i === at ? { ...r, [key]: value } : r)));
   /** Cells of a spreadsheet go from this cell on to the right and down. */
   const paste = (text: string, at: number, column: number): boolean => {
-    const lines = text.replace(/\r?\n$/, "").split(/\r?\n/);
-    const cells = lines.map((line) => line.split("\t"));
+    const cells = withoutHead(
+      cellsOf(text),
+      p.columns.map((c) => c.label),
+    );
     if (cells.length === 1 && cells[0]?.length === 1) return false;
     const widest = Math.max(...cells.map((c) => c.length));
     const room = p.columns.length - column;
@@ -93,6 +98,20 @@ export function TableField(p: {
       <button type="button" className="plain" onClick={() => p.set([...rows, {}])}>
         Add a row
       </button>
+      {p.file && (
+        <label className="plain-file">
+          From a file (CSV)
+          <input
+            type="file"
+            accept=".csv,.txt,text/csv,text/plain"
+            onChange={(e) => {
+              const [file] = e.target.files ?? [];
+              e.target.value = "";
+              if (file) void file.text().then((text) => paste(text, filled(rows), 0));
+            }}
+          />
+        </label>
+      )}
       {wrong && (
         <p className="said" role="alert">
           {p.label}: {wrong}
@@ -101,6 +120,10 @@ export function TableField(p: {
     </fieldset>
   );
 }
+
+/** How many rows there are, without empty ones at the end. */
+const filled = (rows: Row[]): number =>
+  rows.findLastIndex((r) => Object.values(r).some((v) => v.trim())) + 1;
 
 function TableCell(p: {
   column: SheetColumn;

@@ -9,7 +9,7 @@ import { useWrite } from "../app/useWrite";
 import { CheckList } from "../marks/CheckList";
 import { Said } from "../marks/Said";
 import { VerdictMark } from "../marks/VerdictMark";
-import { EnvelopeChart, through } from "./EnvelopeChart";
+import { EnvelopeChart, loaded, through } from "./EnvelopeChart";
 import { drawn, type LoadingFigure, moved, type Point, shifted } from "./figures";
 
 export type Tried = { verdict: string | null; checks: CheckShown[] };
@@ -66,6 +66,15 @@ export function useMoved(row: WeightRow) {
   };
 }
 
+const pointOf = (w: { x_mm: number; kg: number }): Point => [w.x_mm, w.kg];
+/** How well a point is known. */
+const box = (s: { x_mm: number; kg: number; U_mm: number; U_kg: number }): Point[] => [
+  [s.x_mm - s.U_mm, s.kg - s.U_kg],
+  [s.x_mm + s.U_mm, s.kg - s.U_kg],
+  [s.x_mm + s.U_mm, s.kg + s.U_kg],
+  [s.x_mm - s.U_mm, s.kg + s.U_kg],
+];
+
 type Loads = { at?: string; mass?: string; u?: string }[];
 
 /** What would be typed with these loads. */
@@ -85,10 +94,7 @@ export function LoadingChart(p: { figure: LoadingFigure; kg: Record<string, numb
   const states = moved(f, p.kg);
   const track = shifted(f, p.kg);
   const still = Object.keys(p.kg).length === 0;
-  const points: Point[] = [
-    ...f.way.map((w) => [w.x_mm, w.kg] as const),
-    ...Object.values(states).map((s) => [s.x_mm, s.kg] as const),
-  ];
+  const points: Point[] = [...f.way.map(pointOf), ...Object.values(states).map(pointOf)];
   return (
     <figure className="loading-chart">
       <EnvelopeChart
@@ -97,53 +103,44 @@ export function LoadingChart(p: { figure: LoadingFigure; kg: Record<string, numb
         points={points}
         mac={f.mac}
       >
-        {(x, y) => (
+        {(at) => (
           <>
-            {still && (
-              <path
-                className="way"
-                d={through(
-                  f.way.map((w) => [w.x_mm, w.kg] as const),
-                  x,
-                  y,
-                )}
-              />
-            )}
-            {track.length > 1 && <path className="burn" d={through(track, x, y)} />}
-            {f.way.slice(0, 1).map((w) => (
-              <g key="empty">
-                <circle className="empty" cx={x(w.x_mm)} cy={y(w.kg)} r={4} />
-                <text x={x(w.x_mm) + 8} y={y(w.kg) + 4}>
-                  empty
-                </text>
-              </g>
-            ))}
+            {still && <path className="way" d={through(loaded(f.way.map(pointOf)), at)} />}
+            {track.length > 1 && <path className="burn" d={through(track, at)} />}
+            {f.way.slice(0, 1).map((w) => {
+              const [x, y] = at(pointOf(w));
+              return (
+                <g key="empty">
+                  <circle className="empty" cx={x} cy={y} r={4} />
+                  <text x={x + 8} y={y + 4}>
+                    empty
+                  </text>
+                </g>
+              );
+            })}
             {Object.entries(WORDS).map(([name, word], i) => {
               const s = states[name];
               if (!s) return null;
-              const [cx, cy] = [x(s.x_mm), y(s.kg)];
+              const [x, y] = at([s.x_mm, s.kg]);
               return (
                 <g key={name} className="state">
-                  <rect
-                    className="sure"
-                    x={x(s.x_mm - s.U_mm)}
-                    y={y(s.kg + s.U_kg)}
-                    width={x(s.x_mm + s.U_mm) - x(s.x_mm - s.U_mm)}
-                    height={y(s.kg - s.U_kg) - y(s.kg + s.U_kg)}
-                  />
-                  <circle cx={cx} cy={cy} r={6 - i} />
-                  <text x={cx - 10} y={cy + (i === 1 ? -6 : 5 + i * 4)} textAnchor="end">
+                  <path className="sure" d={`${through(box(s), at)}Z`} />
+                  <circle cx={x} cy={y} r={6 - i} />
+                  <text x={x - 10} y={y + (i === 1 ? -6 : 5 + i * 4)} textAnchor="end">
                     {word}
                   </text>
                 </g>
               );
             })}
             {still &&
-              f.crossings.map((c) => (
-                <g key={c.kg} className="crossing">
-                  <path d={`M${x(c.x_mm) - 7} ${y(c.kg)}h14M${x(c.x_mm)} ${y(c.kg) - 7}v14`} />
-                </g>
-              ))}
+              f.crossings.map((c) => {
+                const [x, y] = at(pointOf(c));
+                return (
+                  <g key={c.kg} className="crossing">
+                    <path d={`M${x - 7} ${y}h14M${x} ${y - 7}v14`} />
+                  </g>
+                );
+              })}
           </>
         )}
       </EnvelopeChart>

@@ -15,21 +15,18 @@ export function WorstChart({ figure: f }: { figure: WorstFigure }) {
         points={hull}
         mac={f.mac ?? null}
       >
-        {(x, y) => (
+        {(at) => (
           <>
-            {hull.length > 1 && <path className="reach" d={`${through(hull, x, y)}Z`} />}
+            {hull.length > 1 && <path className="reach" d={`${through(hull, at)}Z`} />}
             {(["forward", "aft"] as const).map((side) => {
               const w = f.worst?.[side];
               if (!w) return null;
               const way = side === "forward" ? -1 : 1;
+              const [x, y] = at([w.x_mm, w.kg]);
               return (
                 <g key={side} className={w.margin_mm < w.U_mm ? "worst bad" : "worst"}>
-                  <circle cx={x(w.x_mm)} cy={y(w.kg)} r={6} />
-                  <text
-                    x={x(w.x_mm) + 10 * way}
-                    y={y(w.kg) + 5}
-                    textAnchor={way > 0 ? "start" : "end"}
-                  >
+                  <circle cx={x} cy={y} r={6} />
+                  <text x={x + 10 * way} y={y + 5} textAnchor={way > 0 ? "start" : "end"}>
                     {side}
                   </text>
                 </g>

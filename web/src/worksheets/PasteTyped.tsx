@@ -67,6 +67,7 @@ export function PasteTyped(p: {
           rows={rows}
           set={setRows}
           needed={false}
+          file
         />
         <LimitDocument
           limits={limits.map((l) => l.label)}
