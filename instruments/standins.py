@@ -3,11 +3,12 @@
 Each has a port of its own: a level and a protractor (`MEAS:ANGL?`), a cable tension gauge
 (`MEAS:SCAL?`), a thermometer (`MEAS:TEMP?`), the gauge of a closed tank and a barometer
 (`MEAS:PRES?`, Pa), a multimeter (`MEAS:RES?`, Ω), an ammeter of the bus (`MEAS:CURR?`, A) and a
-device with a signal of its own (`READ?`), three scales (`MEAS:MASS?`, kg); all answer `*IDN?` and
-`SYST:ERR?`. The hand's port stands for the person who puts them in place and moves the
-controls: `LAY aircraft surface position`, `CLAMP aircraft control side`, `PROBE aircraft wire -`, `SWITCH aircraft bus breaker`,
-`WAKE aircraft device -`, `WEIGH aircraft scale wheel`, and who has turned rods, stops and
-turnbuckles: `RIG mechanism {"rods": {...}, "stops": {...}, "cables": {...}}`.
+device with a signal of its own (`READ?`), three scales (`MEAS:MASS?`, kg); all answer `*IDN?`
+and `SYST:ERR?`. The hand's port stands for the person who puts them in place and moves the
+controls: `LAY aircraft surface position`, `CLAMP aircraft control side`, `PROBE aircraft wire
+-`, `SWITCH aircraft bus breaker`, `WAKE aircraft device -`, `WEIGH aircraft scale wheel`, and
+who has turned rods, stops and turnbuckles: `RIG mechanism {"rods": {...}, "stops": {...},
+"cables": {...}}`.
 """
 
 from __future__ import annotations
