@@ -109,6 +109,20 @@ class OnTheDemo(Weighing):
         expect(shown).to_be_visible()
         expect(page.get_by_role("img", name=re.compile("On its scales"))).to_contain_text("mm")
         expect(sheet.get_by_role("region", name="What makes it uncertain")).to_contain_text("Most:")
+        # Again with every scale under the next wheel: the form is filled in but for what is read.
+        sheet.get_by_role("button", name=re.compile("^Weigh again")).click()
+        form = self.form("New weighing")
+        expect(form.get_by_label("Name *")).to_have_value(re.compile("scales changed about"))
+        expect(form.get_by_label("Wheels on their scales, row 1, Scale")).to_have_value("Scale B")
+        expect(form.get_by_label("Wheels on their scales, row 3, Scale")).to_have_value("Scale A")
+        form.get_by_role("button", name="Keep").click()
+        for wheel, shown in (("nose", "109.45"), ("left", "125.6"), ("right", "124.65")):
+            by_hand = self.form("A scale by hand")
+            self.fill(by_hand, {"Wheel": wheel, "The scale shows": f"{shown} kg"})
+            by_hand.get_by_role("button", name="Keep it").click()
+            expect(sheet).to_contain_text(f"{wheel.capitalize()} wheel: {float(shown):.2f} kg")
+        page.get_by_role("button", name="Before the first flight", exact=True).click()
+        expect(sheet).to_contain_text("Both agree within their uncertainties")
         # Signed, and stale as soon as an item of equipment changes.
         self.fill(self.form("Sign"), {"Your password again": PASSWORD["ansel"]})
         self.form("Sign").get_by_role("button", name="Sign as done").click()

@@ -17,7 +17,12 @@ import { ScalesLive } from "./ScalesLive";
 
 const EMPTY = { doing: "read" as const, item: "", wheel: "", shown: "", u: "", note: "" };
 
-export function WeighingSheet(p: { page: WeightPage; row: WeightRow; may: boolean }) {
+export function WeighingSheet(p: {
+  page: WeightPage;
+  row: WeightRow;
+  may: boolean;
+  again: () => void;
+}) {
   const { aircraft } = useOutletContext<FrameContext>();
   const { write, error, busy } = useWrite();
   const { row } = p;
@@ -66,6 +71,13 @@ export function WeighingSheet(p: { page: WeightPage; row: WeightRow; may: boolea
         )}
       </section>
       {figure && figure.budget.length > 0 && <Budget rows={figure.budget} />}
+      {p.may && figure?.result && !row.typed.again && (
+        <p>
+          <Button variant="outline-primary" onClick={p.again}>
+            Weigh again, every scale under another wheel
+          </Button>
+        </p>
+      )}
       <h2>What was done</h2>
       <Said error={error} />
       <ul className="happened">

@@ -87,7 +87,16 @@ export function WeightPage() {
   const chosen = making ? undefined : rows.find((r) => r.slug === search.get("row"));
   const first = rows.find((r) => r.kind === KINDS[part][0]) ?? rows[0];
   const row = chosen ?? (making || PICKS_NONE.includes(part) ? undefined : first);
-  const view: View = { page: page.data, part, rows, row, making, may, of };
+  const view: View = {
+    page: page.data,
+    part,
+    rows,
+    row,
+    making,
+    again: search.get("again") ?? "",
+    may,
+    of,
+  };
   return part === "loadings" && row ? (
     <LoadingView key={row.slug} {...view} row={row}>
       {parts}
@@ -106,6 +115,7 @@ type View = {
   rows: WeightRow[];
   row: WeightRow | undefined;
   making: string;
+  again: string;
   may: boolean;
   of: (more: Record<string, string>) => void;
 };
@@ -128,7 +138,13 @@ function PlainView(p: View & { children: ReactNode }) {
             go={(slug) => p.of(slug ? { row: slug } : {})}
           >
             {p.row.kind === "weighing" && (
-              <WeighingSheet key={p.row.slug} page={p.page} row={p.row} may={p.may} />
+              <WeighingSheet
+                key={p.row.slug}
+                page={p.page}
+                row={p.row}
+                may={p.may}
+                again={() => p.of({ new: "weighing", again: p.row?.slug ?? "" })}
+              />
             )}
           </RowSheet>
         ) : (
@@ -190,6 +206,7 @@ function Head(p: View & { children: ReactNode }) {
           key={p.making}
           page={p.page}
           kind={p.making}
+          again={p.page.results.find((r) => r.slug === p.again)}
           done={(slug) => p.of(slug ? { row: slug } : {})}
         />
       )}

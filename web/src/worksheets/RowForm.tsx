@@ -34,6 +34,8 @@ export function RowForm(p: {
   /** Which kinds of rows a field, or a column, names. */
   names: Record<string, readonly string[]>;
   hint: string;
+  /** What a new one begins with. */
+  begun?: { name: string; typed: Typed } | undefined;
   done: (slug: string) => void;
 }) {
   const { aircraft } = useOutletContext<FrameContext>();
@@ -42,8 +44,8 @@ export function RowForm(p: {
   const title = kind.title.toLowerCase();
   const was = (p.one?.typed ?? {}) as Typed;
   const begun = p.one?.source ? String(p.one.source) : "";
-  const [name, setName] = useState(p.one?.name ?? "");
-  const [v, setV] = useState<Typed>(was);
+  const [name, setName] = useState(p.one?.name ?? p.begun?.name ?? "");
+  const [v, setV] = useState<Typed>(p.one ? was : (p.begun?.typed ?? {}));
   const [cited, setCited] = useState({ source: begun, page: p.one?.page ?? "", reason: "" });
   const { source, page, reason } = cited;
   const here = useRef(true);
