@@ -124,6 +124,7 @@ class OnTheDemo(Weighing):
         page.get_by_role("button", name="Before the first flight", exact=True).click()
         expect(sheet).to_contain_text("Both agree within their uncertainties")
         # Signed, and stale as soon as an item of equipment changes.
+        sheet.get_by_role("button", name="I have looked again").click()
         self.fill(self.form("Sign"), {"Your password again": PASSWORD["ansel"]})
         self.form("Sign").get_by_role("button", name="Sign as done").click()
         expect(
