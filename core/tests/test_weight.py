@@ -196,6 +196,16 @@ class Worst(TestCase):
         one = run("loading_case", empty=EMPTY, loads=loads)["takeoff"]
         self.assertAlmostEqual(one["U_x_m"], worst["U_x_m"], 9)
 
+    def test_the_least_difference_decides_which_is_farthest(self):
+        """A load a hair ahead of the empty arm is on board in the most forward loading."""
+        asked = {
+            "empty": EMPTY, "envelope": {"plane": "arm", "points": ENVELOPE}, "max_mass_kg": 600.0,
+            "stations": [{"name": "s", "x_m": 2.254 - 1e-6, "max_kg": 100.0}],
+        }  # fmt: skip
+        found = run("worst_cases", **asked)
+        self.assertEqual(found["most_forward"]["loads"], {"s": 100.0})
+        self.assertEqual(found["most_aft"]["loads"], {"s": 0.0})
+
     def test_a_bound_that_is_entered_counts_instead(self):
         asked, _ = worst_of(2)
         self.assertEqual(run("worst_cases", **asked, U_x_m=0.05)["aft_worst"]["U_x_m"], 0.05)
@@ -345,6 +355,22 @@ class Burned(TestCase):
         )["crossings"]  # fmt: skip
         self.assertEqual([(c["kind"], c["side"]) for c in found], [("exit", "aft")])
         self.assertAlmostEqual(found[0]["x_m"], 2.395, 12)
+
+    def test_one_that_takes_off_outside_comes_in_from_that_side(self):
+        e = {"plane": "arm", "points": ENVELOPE}
+        for x, tank, side in ((2.19, 1.0, "forward"), (2.41, 3.4, "aft")):
+            found = run("burn_track", mass_kg=450.0, x_m=x, envelope=e,
+                        tanks=[{"name": "a", "mass_kg": 30.0, "x_m": tank}],
+                        steps=[{"shares": {"a": 1.0}}])  # fmt: skip
+            self.assertEqual(
+                [(c["kind"], c["side"]) for c in found["crossings"]], [("entry", side)]
+            )
+        heavy = run("burn_track", mass_kg=640.0, x_m=2.3, envelope=e,
+                    tanks=[{"name": "a", "mass_kg": 60.0, "x_m": 2.3}],
+                    steps=[{"shares": {"a": 1.0}}])["crossings"]  # fmt: skip
+        self.assertEqual(
+            [(c["kind"], c["side"], c["burned_kg"]) for c in heavy], [("entry", "heavy", 20.0)]
+        )
 
     def test_the_verdict_is_of_the_whole_track(self):
         e = {"plane": "arm", "points": ENVELOPE}

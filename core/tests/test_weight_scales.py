@@ -319,6 +319,14 @@ class Settled(TestCase):
                 self.assertAlmostEqual(found["value_kg"], mean, 9)
         self.assertGreaterEqual(seen, {"settled", "noise", "drift", "few", "gap"})
 
+    def test_ten_samples_in_five_seconds_are_enough_and_nine_are_few(self):
+        limits = {"range_kg": 0.1, "drift_kg_per_s": 0.1}
+        for count, settled in ((10, True), (9, False)):
+            t = [5.0 * n / (count - 1) for n in range(count)]
+            found = run("settle", t_s=t, kg=[100.0] * count, **limits)
+            self.assertEqual(found["settled"], settled)
+            self.assertEqual(found.get("reason"), None if settled else "few")
+
     def test_creep_is_told_and_a_lost_line_leaves_what_was_taken(self):
         t = [n * 0.5 for n in range(60)]
         creeping = [100.0 + 0.004 * x for x in t]
@@ -497,6 +505,15 @@ class Changed(TestCase):
         self.assertAlmostEqual(found["change"]["x_m"], 0.0, 12)
         self.assertAlmostEqual(found["accumulated"]["moment_kg_m"], 9.0, 12)
         self.assertAlmostEqual(found["accumulated"]["mass_kg"], 1.2, 12)
+
+    def test_a_thing_lies_in_the_middle_unless_it_is_said_and_any_limit_above_zero_will_do(self):
+        asked = CASES["change-1"]
+        add = {"kind": "add", "mass_kg": 3.0, "x_m": 2.254}
+        found = run(
+            "change_effect", **asked | {"changes": [add], "reweigh_limit": {"mass_kg": 0.5}}
+        )
+        self.assertAlmostEqual(found["after"]["y_m"], 0.002 * 355.0 / 358.0, 12)
+        self.assertEqual(found["over"], ["mass_kg"])
 
     def test_at_the_limit_is_not_over(self):
         asked = CASES["change-1"]

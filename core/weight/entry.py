@@ -3,6 +3,7 @@ field."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
@@ -207,8 +208,10 @@ def _scale(b: Book, row: Row) -> None:
     for f in ROWS[SCALE].fields:
         if f.key.endswith("_u") or f.key == "step":
             _not_negative(v, f.name, f.key)
-        if f.key in ("range", "drift", "window", "creep"):
+        if f.key in ("range", "drift", "window", "creep", "cal_g"):
             _positive(v, f.name, f.key)
+    if abs(v.get("cal_latitude_rad", 0.0)) > math.pi / 2.0 + 1e-12:
+        raise Refused("cal_latitude", "is beyond a pole")
 
 
 def _positive(v: Mapping[str, Any], name: str, key: str) -> None:

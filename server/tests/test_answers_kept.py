@@ -30,7 +30,7 @@ PASSING = (
 PAGES = [
     "", "lane", "joints?size=200", "stock", "instruments", "cables", "cards", "controls", "sources",
     "documents", "loose-ends", "findings", "notes", "photos", "ledger", "ledger/check", "people",
-    "openings", "lines", "worksheets?trade=lines", "worksheets/fuel-system", "since?size=200", "find?q=bolt", "find?q=elevator", "find?q=aft", "find?q=cable+rudder",
+    "openings", "lines", "worksheets?trade=lines", "worksheets/fuel-system", "harness", "weight", "weight/datum?at=1 m", "since?size=200", "find?q=bolt", "find?q=elevator", "find?q=aft", "find?q=cable+rudder",
 ]  # fmt: skip
 OF_CONTROL = [
     "", "linkage", "linkage/variants", "linkage/file.json", "linkage/points.csv", "part-checks",
