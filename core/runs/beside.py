@@ -7,22 +7,28 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 Way = Sequence[Sequence[float]]
-TUBE, CABLE = "tube", "control cable"
+TUBE, CABLE, BUNDLE = "tube", "control cable", "bundle"
 
 
 @dataclass(frozen=True)
 class Beside:
-    """kind: tube or control cable. ways: its corners, m; of what moves one for each position that
-    is looked at. service: what a tube carries. moves: where each way is taken, in words."""
+    """kind: tube, control cable or bundle. ways: its corners, m; of what moves one for each
+    position that is looked at. service: what a tube carries. moves: where each way is taken, in
+    words. radius_m, U_m: None while nobody said that. held_to: what it is clamped apart to;
+    guarded: what a guard keeps it from."""
 
     kind: str
     slug: str
     name: str
-    radius_m: float
+    radius_m: float | None
     ways: tuple[Way, ...]
     service: str = ""
     moves: tuple[str, ...] = ()
     link: str = ""
+    U_m: float | None = None
+    supports_m: tuple[float, ...] = ()
+    held_to: tuple[str, ...] = ()
+    guarded: tuple[str, ...] = ()
 
 
 def at_station(way: Way, station: float) -> list[tuple[float, float]]:

@@ -60,7 +60,7 @@ def nearest_to(b: Row, radius: float, one: Beside) -> Near:
     for n, other in enumerate(one.ways):
         far, p, q, angle = nearest(way, line(other))
         where = one.moves[n] if n < len(one.moves) else ""
-        found.append(Near(max(0.0, far - radius - one.radius_m), p, q, angle, where))
+        found.append(Near(max(0.0, far - radius - (one.radius_m or 0.0)), p, q, angle, where))
     return min(found, key=lambda x: x.gap_m)
 
 

@@ -98,7 +98,7 @@ def sensor_place(h: Harness) -> Typed:
             "id": f"{one.name} {moves}",
             "class": "steel moving",
             "points": "; ".join(_typed(x * 1e3, "mm") for p in way for x in p),
-            "radius": _typed(one.radius_m * 1e3, "mm"),
+            "radius": _typed((one.radius_m or 0.0) * 1e3, "mm"),
         }
         for one in h.beside
         if one.kind == CABLE

@@ -14,6 +14,7 @@ class CablesConfig(AppConfig):
         from server.cables import (  # noqa: F401
             covered,
             findables,
+            moving,
             providers,
             routes,
             trade,

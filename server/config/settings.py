@@ -88,6 +88,7 @@ INSTALLED_APPS = [
     "server.lines",
     "server.wires",
     "server.weight",
+    "server.clearance",
     "server.closing",
     "server.find",
     "server.entry",

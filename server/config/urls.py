@@ -17,6 +17,7 @@ urlpatterns = [
     path("api/", include("server.lines.urls")),
     path("api/", include("server.wires.urls")),
     path("api/", include("server.weight.urls")),
+    path("api/", include("server.clearance.urls")),
     path("api/", include("server.worksheets.urls")),
     path("api/", include("server.record.urls")),
     path("api/", include("server.sources.urls")),

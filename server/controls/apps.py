@@ -12,5 +12,5 @@ class ControlsConfig(AppConfig):
     def ready(self) -> None:
         """Register the providers."""
         from server.controls import documents, scopes, trade  # noqa: F401
-        from server.controls.linkage import findables, jam_nuts, turning  # noqa: F401
+        from server.controls.linkage import findables, jam_nuts, moving, turning  # noqa: F401
         from server.controls.linkage import trade as rod_ends  # noqa: F401

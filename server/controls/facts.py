@@ -18,6 +18,7 @@ from server.aircraft.models import Aircraft
 from server.controls import shapes
 from server.controls.assess import Judging, control_verdict
 from server.controls.changes import changed_limits
+from server.controls.farthest import TRAVEL, farthest
 from server.controls.models import (
     Assessment,
     Control,
@@ -44,6 +45,7 @@ from server.controls.values import (
 from server.instruments.models import Instrument
 from server.kit import dirty, ports
 from server.kit.gathering import by_key
+from server.kit.moving import moves_farther
 from server.signoff.facts import stale_scopes
 
 DEG = math.degrees(1.0)
@@ -136,6 +138,9 @@ def hold(control: Control, round_id: int | None = None, read: Judging | None = N
 def store(held: Held) -> None:
     """Keep the verdicts, in the caller's transaction."""
     rows = []
+    requirements = held.judged.requirements
+    before = Assessment.objects.filter(requirement__in=requirements, requirement__kind__in=TRAVEL)
+    farther = _farthest(requirements, dict(before.values_list("requirement", "result")))
     for key, result in held.results.items():
         reason = result["why"]
         rows.append(
@@ -157,6 +162,13 @@ def store(held: Held) -> None:
     )
     control = held.judged.control
     dirty.mark(control.aircraft_id, "controls", control.slug)
+    if farther != _farthest(requirements, held.results):
+        moves_farther(control.aircraft_id)
+
+
+def _farthest(requirements: Iterable[Requirement], results: Mapping[int, Any]) -> list[Any]:
+    """How far each travel counts for clearances."""
+    return [farthest(r.hi, results.get(r.pk)) for r in requirements if r.kind in TRAVEL]
 
 
 def control_rows(aircraft: Aircraft) -> list[shapes.ControlRow]:

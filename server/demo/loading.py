@@ -23,6 +23,7 @@ from server.controls.scopes import control_scope
 from server.controls.sets import current
 from server.demo.airframe import load_airframe
 from server.demo.cables import load_cables
+from server.demo.clearance import load_clearance
 from server.demo.harness import load_harness
 from server.demo.lines import load_lines
 from server.demo.weight import load_weight
@@ -89,6 +90,8 @@ def _aircraft(data: dict[str, Any], people: dict[str, Person]) -> None:
         load_harness(aircraft, owner, _file(f"{data['slug']}-harness"))
     if (settings.ROOT / "demo" / f"{data['slug']}-weight.json").is_file():
         load_weight(aircraft, owner, _file(f"{data['slug']}-weight"))
+    if (settings.ROOT / "demo" / f"{data['slug']}-clearance.json").is_file():
+        load_clearance(aircraft, owner, _file(f"{data['slug']}-clearance"))
     if (settings.ROOT / "demo" / f"{data['slug']}-work.json").is_file():
         load_work(aircraft, owner, people, _file(f"{data['slug']}-work"))
 

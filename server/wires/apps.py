@@ -12,4 +12,4 @@ class WiresConfig(AppConfig):
     def ready(self) -> None:
         """Declare the kinds of worksheet, and register what others read here."""
         import core.wiring.sheets  # noqa: F401
-        from server.wires import beginning, findables, trade  # noqa: F401
+        from server.wires import beginning, findables, routes, trade  # noqa: F401

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from core.basis.refused import Refused
+from core.runs.beside import BUNDLE
 from core.wiring.finishing import STEPS
 from core.wiring.harness import ROWS, WIRE, Harness, Row
 from core.worksheets.reading import read
@@ -49,7 +50,7 @@ def events_of(aircraft: int) -> Mapping[int, list[WireEvent]]:
 
 def rows_of(aircraft: int) -> list[HarnessRow]:
     """All rows of an aircraft as kept."""
-    return list(HarnessRow.objects.filter(aircraft=aircraft).select_related("source"))
+    return list(HarnessRow.objects.filter(aircraft=aircraft).select_related("source", "aircraft"))
 
 
 def harness_of(aircraft: Aircraft, instead: HarnessRow | None = None) -> Harness:
@@ -65,7 +66,8 @@ def harness_from(
 ) -> Harness:
     """These rows with what was done, beside what else is routed there."""
     read = tuple(row_of(r, aircraft.length_unit, done.get(r.pk, ())) for r in rows)
-    return Harness(read, routed(aircraft.pk))
+    others = (b for b in routed(aircraft.pk) if b.kind != BUNDLE)
+    return Harness(read, tuple(others))
 
 
 def wire_in(h: Harness, slug: str) -> Row:

@@ -1,0 +1,205 @@
+"""Clearances: rows, near pairs, what is done to them, what is tried."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from core.basis.quantities import parse_many
+from core.basis.refused import Refused
+from core.clearance.entry import refuse
+from core.clearance.rows import DOINGS
+from core.clearance.scene import Row
+from server.aircraft.access import member
+from server.clearance import forms, shapes
+from server.clearance.models import ClearanceRow, PairEvent
+from server.clearance.reading import row_of, scene_of
+from server.clearance.steps import record, said_of
+from server.clearance.trade import follow
+from server.config.cells import csv_file
+from server.config.forms import checked
+from server.config.shapes import answer
+from server.journal.writing import note
+from server.kit.placing import bay_at, boxes_of
+from server.kit.records import take_back
+from server.kit.writing import Act, Write, writes
+from server.worksheets.rows import Rows
+
+MOST_CORNERS = 200
+
+
+def _refuse(r: ClearanceRow, row: Row) -> None:
+    """What cannot be among the other rows."""
+    refuse(scene_of(r.aircraft, r), row)
+
+
+ENTERED = Rows(
+    ClearanceRow,
+    forms.ClearanceIn,
+    row_of,
+    _refuse,
+    lambda r: f"clearance?part={r.of.part}&row={r.slug}",
+    shapes.ClearanceRowShown,
+    shapes.shown,
+    shapes.ClearancePage,
+    shapes.page,
+    follow=follow,
+    what="row of clearances",
+    page="clearance",
+    journal="clearance",
+    key="entry",
+)
+
+
+class ClearanceView(APIView):
+    """Clearances of an aircraft."""
+
+    @extend_schema(responses=answer(shapes.ClearancePage))
+    def get(self, request: Request, slug: str) -> Response:
+        """All rows, what takes room, and every pair that comes near."""
+        return Response(shapes.page(member(request, slug).aircraft))
+
+    post = writes(ENTERED.entering(), "A new row of any kind.")
+
+
+class ClearanceRowView(APIView):
+    """One row."""
+
+    @extend_schema(responses=answer(shapes.ClearanceRowShown))
+    def get(self, request: Request, slug: str, entry: str) -> Response:
+        """As it stands."""
+        aircraft = member(request, slug).aircraft
+        if not ClearanceRow.objects.filter(aircraft=aircraft, slug=entry).exists():
+            raise Http404
+        return Response(shapes.shown(aircraft, entry))
+
+    patch = writes(ENTERED.changing(), "Change it; 409 with both sides on an old version.")
+
+
+class ClearancePastedView(APIView):
+    """Many rows at once."""
+
+    post = writes(
+        ENTERED.pasting(forms.ClearanceRowsIn, lambda given: str(given["kind"])),
+        "As pasted from a table: all of them, or none and which row is wrong.",
+    )
+
+
+class ClearanceRemovalView(APIView):
+    """Taking a row away."""
+
+    post = writes(
+        ENTERED.removing("clearance"),
+        "With its version and the reason; refused while others name it.",
+    )
+
+
+def _tell(act: Act, e: PairEvent, said: str) -> None:
+    """A line of the journal, in the bay of the place."""
+    scene, boxes = scene_of(act.who.aircraft), boxes_of(act.who.aircraft.pk)
+    names = {t.key: t for t in scene.things}
+    keys = [k for k in e.pair.split("|") if k in names]
+    place = names[keys[0]].rest.mean(axis=0).tolist() if keys else []
+    bays = bay_at(place, boxes)
+    note(act.who.aircraft, act.who.person, "clearance", said, bays,
+         f"clearance?pair={e.pair}", True)  # fmt: skip
+
+
+def _do(act: Act) -> None:
+    e = record(act.subject, act.given, act.who.person)
+    _tell(act, e, said_of(e))
+
+
+def _undo(act: Act) -> None:
+    event = PairEvent.objects.filter(aircraft=act.subject, pk=int(act.at["event"])).first()
+    if event is None:
+        raise Http404
+    events = list(PairEvent.objects.filter(aircraft=act.subject, pair=event.pair).order_by("id"))
+    made = take_back(event, events, act.who.person, DOINGS.get(event.doing, ""), pair=event.pair)
+    _tell(act, made, f"taken back: {said_of(event)}")
+
+
+def _aircraft(who: Any, at: Any) -> Any:
+    """The aircraft, locked: what is done to its pairs is done one after the other."""
+    found = type(who.aircraft).objects.select_for_update().get(pk=who.aircraft.pk)
+    return found
+
+
+def _all(act: Act) -> Any:
+    return shapes.page(act.who.aircraft)
+
+
+class ClearancePairsView(APIView):
+    """What is done to a pair."""
+
+    post = writes(
+        Write(("measure",), forms.PairIn, _aircraft, _do, _all, shapes.ClearancePage),
+        "Accepted with mitigation and reason, or measured by hand.",
+    )
+
+
+class ClearanceUndoView(APIView):
+    """Taking back the last thing done to a pair."""
+
+    post = writes(
+        Write(("measure",), None, _aircraft, _undo, _all, shapes.ClearancePage),
+        "It is kept as taken back.",
+    )
+
+
+class ClearanceFilmView(APIView):
+    """A pair drawn large."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("pair", str, description="Its key.")],
+        responses=answer(shapes.FilmShown),
+    )
+    def get(self, request: Request, slug: str) -> Response:
+        """At its worst, and through each of what moves it."""
+        aircraft = member(request, slug).aircraft
+        return Response(shapes.film_shown(aircraft, request.query_params.get("pair", "")))
+
+
+class ClearanceMoveView(APIView):
+    """A line elsewhere."""
+
+    stateless = True
+
+    @extend_schema(request=forms.MoveIn, responses=answer(shapes.MovedShown))
+    def post(self, request: Request, slug: str) -> Response:
+        """What it would change; saves nothing."""
+        aircraft = member(request, slug).aircraft
+        given = checked(forms.MoveIn, request)
+        found = [q.si for q in parse_many(given["corners"], "length", "mm", "corners")]
+        if len(found) % 3 or not 6 <= len(found) <= 3 * MOST_CORNERS:
+            raise Refused("corners", f"must be two to {MOST_CORNERS} points of three numbers")
+        points = [found[n : n + 3] for n in range(0, len(found), 3)]
+        t = scene_of(aircraft).thing(given["thing"])
+        if t is None or t.half is not None or t.axes:
+            raise Refused("thing", "is no line that stands still here")
+        return Response(shapes.moved_shown(aircraft, t.name, points))
+
+
+class ClearanceListView(APIView):
+    """Near pairs as CSV."""
+
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.STR})
+    def get(self, request: Request, slug: str) -> HttpResponse:
+        """Every cell safe in a spreadsheet."""
+        found = shapes.page(member(request, slug).aircraft)
+        head = ["one", "other", "gap mm", "not below mm", "at least mm", "verdict", "at",
+                "station mm", "butt line mm", "water line mm", "distance from"]  # fmt: skip
+        lines = [head]
+        for p in found["pairs"]:
+            figures: list[float | None] = [p["gap"], p["low"], p["rule"]]
+            told = ["" if x is None else f"{x:g}" for x in figures]
+            place = [f"{x:g}" for x in p["place"]] or ["", "", ""]
+            verdict = p["state"] or p["verdict"]
+            lines.append([p["a"], p["b"], *told, verdict, p["at"], *place, p["rule_said"]])
+        return csv_file(f"{slug}-clearances", lines)

@@ -1,0 +1,14 @@
+"""The app."""
+
+from django.apps import AppConfig
+
+
+class ClearanceConfig(AppConfig):
+    """Clearance."""
+
+    name = "server.clearance"
+    label = "clearance"
+
+    def ready(self) -> None:
+        """Register what others read here."""
+        from server.clearance import findables, trade  # noqa: F401
