@@ -13,7 +13,7 @@ import numpy as np
 from core.basis.checks import Check, Later
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.clearance.apart import CONFIRM, FLUIDS, PREFERRED_M, WIRES
+from core.clearance.apart import CONFIRM, FLUIDS, PREFERRED_M, WIRES, Sorts, chosen
 from core.clearance.keep_out import Volume, away_of
 from core.clearance.pairs import Looked, Met, looked
 from core.clearance.rows import ACCEPTED, CONTACT, MEASURED, MOVER, RANGE, SHAPE, ZONE
@@ -62,7 +62,7 @@ def checks_of(scene: Scene, log: Log, today: date) -> list[Check]:
 
 def mm(metres: float) -> str:
     """A distance, short."""
-    return f"{metres * 1e3:.1f} mm"
+    return f"{metres * 1e3:.1f} mm".replace("-", "−")
 
 
 def deg(angle: float) -> str:
@@ -350,8 +350,6 @@ def door_checks(scene: Scene, m: Row) -> Iterable[Check]:
 
 def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
     v = m.values
-    rules = [x for x in scene.rules if {x.a, x.b} & {t.kind, "any"}]
-    rule = max((x.least_m for x in rules if not x.condition and x.row), default=0.0)
     obstacles = []
     for o in scene.things:
         if o.axes or o.key == t.key or scene.between(CONTACT, t, o):
@@ -364,6 +362,9 @@ def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
             obstacles.append({"id": o.name, "box": _box(o)})
     if not obstacles:
         return
+    names = {o["id"] for o in obstacles}
+    asked = [_of_both(scene, t, o) for o in scene.things if o.name in names]
+    rule = max(asked, default=0.0)
     body = {"box": _box_at(scene, r)} if t.half is not None else {
         "points": [[c["x_m"], c["y_m"], c["z_m"]] for c in r.values["corners"]],
         "radius": float(t.radii.max()),
@@ -375,7 +376,8 @@ def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
     }  # fmt: skip
     found = run(DOORS, inputs)
     least, largest = found["least"], found["largest_angle_rad"]
-    words = f"Nearest to {least['obstacle']}: {mm(least['gap_m'])} opened {deg(least['at_rad'])}."
+    met = "touches it" if least["gap_m"] <= 0.0 else f"{mm(least['gap_m'])} away"
+    words = f"Nearest to {least['obstacle']}: {met} opened {deg(least['at_rad'])}."
     keeps = found["keeps_rule"]
     if not keeps:
         far = (
@@ -388,6 +390,12 @@ def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
     check = said(f"door {m.slug} {r.slug}", f"{m.name}: opening of {r.name}", words, verdict, DOORS,
                  inputs, step=STEP, quiet=True)  # fmt: skip
     yield replace(check, at=tuple(t.rest[0].tolist()), origins=dict.fromkeys(inputs, ENTERED))
+
+
+def _of_both(scene: Scene, t: Thing, o: Thing) -> float:
+    """What the two must keep, m; nothing where no distance is entered."""
+    rule = chosen(scene.rules, Sorts(t.kind, False), Sorts(o.kind, False)).rule
+    return rule.least_m if rule else 0.0
 
 
 def _box(o: Thing) -> dict[str, Any]:

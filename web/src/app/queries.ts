@@ -241,6 +241,26 @@ export const useWeight = (slug: string) =>
     queryFn: () => got(api.GET("/api/aircraft/{slug}/weight", at(slug))),
   });
 
+export const useClearance = (slug: string) =>
+  useQuery({
+    queryKey: ["a", slug, "clearance"],
+    queryFn: () => got(api.GET("/api/aircraft/{slug}/clearance", at(slug))),
+  });
+
+/** A pair through its positions. */
+export const useFilm = (slug: string, pair: string) =>
+  useQuery({
+    queryKey: ["a", slug, "clearance", "film", pair],
+    enabled: pair !== "",
+    retry: false,
+    queryFn: () =>
+      got(
+        api.GET("/api/aircraft/{slug}/clearance/film", {
+          params: { path: { slug }, query: { pair } },
+        }),
+      ),
+  });
+
 /** The aircraft against another datum, as typed. */
 export const useDatum = (slug: string, typed: string) =>
   useQuery({

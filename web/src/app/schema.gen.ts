@@ -176,6 +176,161 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
+  "/api/aircraft/{slug}/clearance": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description All rows, what takes room, and every pair that comes near. */
+    get: operations["aircraft_clearance_retrieve"];
+    put?: never;
+    /** @description A new row of any kind. */
+    post: operations["aircraft_clearance_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/film": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description At its worst, and through each of what moves it. */
+    get: operations["aircraft_clearance_film_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/list": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description Every cell safe in a spreadsheet. */
+    get: operations["aircraft_clearance_list_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/move": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description What it would change; saves nothing. */
+    post: operations["aircraft_clearance_move_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/pairs": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description Accepted with mitigation and reason, or measured by hand. */
+    post: operations["aircraft_clearance_pairs_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/pairs/{event}/undo": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description It is kept as taken back. */
+    post: operations["aircraft_clearance_pairs_undo_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/pasted": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description As pasted from a table: all of them, or none and which row is wrong. */
+    post: operations["aircraft_clearance_pasted_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/rows/{entry}": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    /** @description As it stands. */
+    get: operations["aircraft_clearance_rows_retrieve"];
+    put?: never;
+    post?: never;
+    delete?: never;
+    options?: never;
+    head?: never;
+    /** @description Change it; 409 with both sides on an old version. */
+    patch: operations["aircraft_clearance_rows_partial_update"];
+    trace?: never;
+  };
+  "/api/aircraft/{slug}/clearance/rows/{entry}/removal": {
+    parameters: {
+      query?: never;
+      header?: never;
+      path?: never;
+      cookie?: never;
+    };
+    get?: never;
+    put?: never;
+    /** @description With its version and the reason; refused while others name it. */
+    post: operations["aircraft_clearance_rows_removal_create"];
+    delete?: never;
+    options?: never;
+    head?: never;
+    patch?: never;
+    trace?: never;
+  };
   "/api/aircraft/{slug}/closures": {
     parameters: {
       query?: never;
@@ -3101,6 +3256,27 @@ export interface components {
       /** @default nut */
       turned?: components["schemas"]["TurnedEnum"];
     };
+    /** @description A row as typed, by the fields of its kind. */
+    ClearanceInRequest: {
+      /** @default 0 */
+      version?: number;
+      name: string;
+      typed: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default  */
+      reason?: string;
+      kind: components["schemas"]["KindA79Enum"];
+    };
+    /** @description Several rows of one kind at once, as pasted, with the document of their limits. */
+    ClearanceRowsInRequest: {
+      kind: components["schemas"]["KindA79Enum"];
+      rows: unknown[];
+      source?: number | null;
+      /** @default  */
+      page?: string;
+    };
     /** @description Closing: for good, or for dust and the night. */
     CloseInRequest: {
       purpose: components["schemas"]["PurposeEnum"];
@@ -3555,6 +3731,28 @@ export interface components {
      * @enum {string}
      */
     Kind70aEnum: "bolt" | "nut" | "washer";
+    /**
+     * @description * `shape` - shape
+     *     * `mover` - mover
+     *     * `zone` - zone
+     *     * `rule` - rule
+     *     * `contact` - contact
+     *     * `about` - about
+     *     * `pair` - pair
+     *     * `range` - range
+     *     * `sureness` - sureness
+     * @enum {string}
+     */
+    KindA79Enum:
+      | "shape"
+      | "mover"
+      | "zone"
+      | "rule"
+      | "contact"
+      | "about"
+      | "pair"
+      | "range"
+      | "sureness";
     /** @description A leak test as typed. Blank where it may be: nobody said it. series: as it was read live. */
     LeakInRequest: {
       /** @default  */
@@ -3729,6 +3927,11 @@ export interface components {
      * @enum {string}
      */
     ModeEnum: "free" | "pinned";
+    /** @description A line elsewhere, not kept: its corners, one after the other. */
+    MoveInRequest: {
+      thing: string;
+      corners: string;
+    };
     /**
      * @description * `turn` - turn
      *     * `slip` - slip
@@ -3863,6 +4066,30 @@ export interface components {
       password: string;
     };
     /**
+     * @description * `accepted` - accepted knowingly
+     *     * `measured` - measured by hand
+     * @enum {string}
+     */
+    PairInDoingEnum: "accepted" | "measured";
+    /** @description Something done to a pair: accepted (mitigation, reason) or measured (gap, u, where). */
+    PairInRequest: {
+      doing: components["schemas"]["PairInDoingEnum"];
+      a: string;
+      b: string;
+      /** @default  */
+      mitigation?: string;
+      /** @default  */
+      reason?: string;
+      /** @default  */
+      gap?: string;
+      /** @default  */
+      u?: string;
+      /** @default  */
+      at?: string;
+      /** @default  */
+      note?: string;
+    };
+    /**
      * @description * `rod_strength` - rod_strength
      *     * `hinge_fraction` - hinge_fraction
      *     * `hinge_straightness` - hinge_straightness
@@ -3936,6 +4163,19 @@ export interface components {
       z0?: string;
       /** @default  */
       z1?: string;
+    };
+    /** @description A row as typed, by the fields of its kind. */
+    PatchedClearanceInRequest: {
+      /** @default 0 */
+      version?: number;
+      name?: string;
+      typed?: unknown;
+      source?: number | null;
+      /** @default  */
+      page?: string;
+      /** @default  */
+      reason?: string;
+      kind?: components["schemas"]["KindA79Enum"];
     };
     /** @description A closure and the bays that it opens. */
     PatchedClosureInRequest: {
@@ -5338,6 +5578,193 @@ export interface components {
       document: unknown;
       solved: components["schemas"]["CablesSolved"];
       shifts: components["schemas"]["KitShiftShown"][];
+    };
+    /** @description A distance in force. row: of the house's own. */
+    ClearanceApartShown: {
+      a: string;
+      b: string;
+      /** Format: double */
+      mm: number;
+      condition: string;
+      source: string;
+      row: string;
+    };
+    /** @description What moves: from and to in words, and by what. */
+    ClearanceAxisShown: {
+      name: string;
+      said: string;
+      low: string;
+      high: string;
+      unsure: string[];
+    };
+    /** @description Clearances of an aircraft: rows, what takes room, near pairs by their margin, the rest. */
+    ClearanceClearancePage: {
+      count: number;
+      results: components["schemas"]["ClearanceClearanceRowShown"][];
+      kinds: components["schemas"]["WorksheetsKindShown"][];
+      once: string[];
+      /** @enum {string|null} */
+      verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+      checks: components["schemas"]["KitCheckShown"][];
+      things: components["schemas"]["ClearanceThingShown"][];
+      pairs: components["schemas"]["ClearancePairShown"][];
+      axes: components["schemas"]["ClearanceAxisShown"][];
+      zones: components["schemas"]["ClearanceZoneShown"][];
+      apart: components["schemas"]["ClearanceApartShown"][];
+      bodies: string[];
+      left: components["schemas"]["ClearanceLeftShown"][];
+      /** Format: double */
+      far: number;
+      unsaid: string[];
+      caution: string;
+      cautions: string[];
+    };
+    /** @description A row: what was typed. */
+    ClearanceClearanceRowShown: {
+      slug: string;
+      kind: string;
+      name: string;
+      version: number;
+      typed: {
+        [key: string]: unknown;
+      };
+      source: number | null;
+      page: string;
+      said: string;
+    };
+    /** @description A pair drawn large. */
+    ClearanceFilmShown: {
+      pair: components["schemas"]["ClearancePairShown"];
+      worst: components["schemas"]["ClearanceFrameShown"];
+      reels: components["schemas"]["ClearanceReelShown"][];
+      on_a: number[];
+      on_b: number[];
+      /** Format: double */
+      od_a: number;
+      /** Format: double */
+      od_b: number;
+    };
+    /** @description A pair at one position. */
+    ClearanceFrameShown: {
+      said: string;
+      /** Format: double */
+      gap: number;
+      a: number[][][];
+      b: number[][][];
+    };
+    /** @description Pairs that were not looked at, and why. */
+    ClearanceLeftShown: {
+      why: string;
+      pairs: string[];
+    };
+    /** @description A pair of a line that was moved and not kept: before and after. */
+    ClearanceMovedPair: {
+      key: string;
+      name: string;
+      /** Format: double */
+      gap: number | null;
+      /** Format: double */
+      rule: number | null;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      said: string;
+      /** Format: double */
+      was: number | null;
+      /** @enum {string|null} */
+      was_verdict:
+        | "in"
+        | "out"
+        | "too close"
+        | "not measured"
+        | "stale"
+        | "accepted"
+        | null;
+    };
+    /** @description What moving a line would change. */
+    ClearanceMovedShown: {
+      lines: number[][][];
+      pairs: components["schemas"]["ClearanceMovedPair"][];
+    };
+    /** @description Something done to a pair. */
+    ClearancePairDone: {
+      id: number;
+      doing: string;
+      said: string;
+      by: string;
+      at: string;
+      note: string;
+    };
+    /**
+     * @description Two things that come near. gap, low, rule: mm; null where there is none. at: the position of
+     *         each control there, in words; place: the middle between the nearest points, mm.
+     */
+    ClearancePairShown: {
+      key: string;
+      a: string;
+      b: string;
+      name: string;
+      /** @enum {string} */
+      verdict:
+        "in" | "out" | "too close" | "not measured" | "stale" | "accepted";
+      state: string;
+      /** Format: double */
+      gap: number | null;
+      /** Format: double */
+      bare: number | null;
+      /** Format: double */
+      low: number | null;
+      /** Format: double */
+      rule: number | null;
+      rule_said: string;
+      at: string;
+      place: number[];
+      moves: boolean;
+      acceptable: boolean;
+      check: components["schemas"]["KitCheckShown"] | null;
+      events: components["schemas"]["ClearancePairDone"][];
+      why: string;
+    };
+    /** @description A pair through one of what moves it, the others where it is nearest. */
+    ClearanceReelShown: {
+      axis: string;
+      name: string;
+      positive: string;
+      said: string;
+      frames: components["schemas"]["ClearanceFrameShown"][];
+    };
+    /**
+     * @description Something that takes room. lines: at neutral; ends: with each control at either end, mm.
+     *         keep: where a line that is dragged is kept (harness or clearance, its row); empty: not here.
+     */
+    ClearanceThingShown: {
+      key: string;
+      name: string;
+      kind: string;
+      /** Format: double */
+      od: number;
+      lines: number[][][];
+      ends: number[][][];
+      moves: boolean;
+      box: boolean;
+      link: string;
+      keep: string;
+      row: string;
+    };
+    /** @description A zone as its drawing needs it, mm. */
+    ClearanceZoneShown: {
+      slug: string;
+      name: string;
+      form: string;
+      points: number[][];
+      radii: number[];
     };
     /** @description Everything in a bay: what is open first, then what is done; what nobody described. */
     ClosingBayContents: {
@@ -7711,6 +8138,347 @@ export interface operations {
       404: components["responses"]["Problem404"];
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_clearance_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearancePage"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_clearance_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ClearanceInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearanceRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_film_retrieve: {
+    parameters: {
+      query?: {
+        /** @description Its key. */
+        pair?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceFilmShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_clearance_list_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "text/csv": string;
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_clearance_move_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["MoveInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceMovedShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_pairs_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["PairInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearancePage"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_pairs_undo_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        event: number;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearancePage"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_pasted_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["ClearanceRowsInRequest"];
+      };
+    };
+    responses: {
+      201: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearancePage"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_rows_retrieve: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        entry: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearanceRowShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+    };
+  };
+  aircraft_clearance_rows_partial_update: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        entry: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: {
+      content: {
+        "application/json": components["schemas"]["PatchedClearanceInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearanceClearanceRowShown"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_rows_removal_create: {
+    parameters: {
+      query?: never;
+      header?: never;
+      path: {
+        entry: string;
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody: {
+      content: {
+        "application/json": components["schemas"]["RemovalInRequest"];
+      };
+    };
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["KitGone"];
+        };
+      };
+      400: components["responses"]["Problem400"];
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      409: components["responses"]["Problem409"];
+      413: components["responses"]["Problem413"];
+      415: components["responses"]["Problem415"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
+      507: components["responses"]["Problem507"];
     };
   };
   aircraft_closures_create: {

@@ -75,6 +75,7 @@ const linkage = page(() => import("../controls/linkage/LinkagePage"), "LinkagePa
 const cables = page(() => import("../cables/CablesPage"), "CablesPage");
 const lines = page(() => import("../lines/LinesPage"), "LinesPage");
 const wires = page(() => import("../wires/WiresPage"), "WiresPage");
+const clearance = page(() => import("../clearance/ClearancePage"), "ClearancePage");
 const weight = page(() => import("../weight/WeightPage"), "WeightPage");
 const joints = page(() => import("../hardware/JointsPage"), "JointsPage");
 const looseEnds = page(() => import("../record/LooseEndsPage"), "LooseEndsPage");
@@ -151,6 +152,18 @@ export const TRADES: Trade[] = [
         "",
         wires,
         "Gauges and protectors, the bus through every phase, bundles, grounds, connectors, tests, a quiet place for the compass sensor, and antennas: enter what there is, read what stands against it.",
+      ],
+    ],
+  },
+  {
+    to: "clearance",
+    word: "Clearance",
+    rail: { key: "6", mark: "M3 5h18M3 19h18M12 8v8M9.5 10.5 12 8l2.5 2.5M9.5 13.5 12 16l2.5-2.5" },
+    paths: [
+      [
+        "",
+        clearance,
+        "What touches, and at which position of the controls: every pair that comes near, drawn large at its worst, with the distance it must keep and what would mend it.",
       ],
     ],
   },

@@ -27,6 +27,7 @@ export function TakeAway(p: {
     | `worksheets/${string}`
     | `harness/rows/${string}`
     | `weight/rows/${string}`
+    | `clearance/rows/${string}`
     | `stock/${number}`
     | `compounds/${number}`;
   version: number;

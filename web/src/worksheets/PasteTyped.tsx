@@ -14,7 +14,7 @@ import { LimitDocument } from "./LimitDocument";
 const NOTHING = { source: "", page: "", reason: "" };
 
 export function PasteTyped(p: {
-  at: "harness/wires" | "weight/pasted";
+  at: "harness/wires" | "weight/pasted" | "clearance/pasted";
   /** Which kind, where the address takes several. */
   kind?: string;
   /** In words: many of them, and one. */

@@ -26,7 +26,7 @@ export type RowKind = { id: string; title: string; asks: string; fields: SheetFi
 
 export function RowForm(p: {
   /** Where rows are kept, under the aircraft's address. */
-  at: "harness" | "weight";
+  at: "harness" | "weight" | "clearance";
   kind: RowKind;
   one?: TypedRow;
   /** All rows: a field that names another is chosen among them. */
@@ -60,7 +60,7 @@ export function RowForm(p: {
     p.one && (source !== begun || page !== p.one.page || limits.some((l) => l.of(v) !== l.of(was)));
   const keep = async () => {
     const body = {
-      kind: kind.id as "wire" & "part",
+      kind: kind.id as "wire" & "part" & "shape",
       name,
       typed: v,
       source: source ? Number(source) : null,
