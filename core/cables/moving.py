@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from core.cables.loop import loop_sweep
 from core.basis.vectors import Vec
+from core.cables.loop import loop_sweep
 from core.cables.path import Pulley
 from core.cables.rigging import Rigged
 

@@ -21,7 +21,7 @@ from server.clearance import forms, shapes
 from server.clearance.models import ClearanceRow, PairEvent
 from server.clearance.reading import row_of, scene_of
 from server.clearance.steps import record, said_of
-from server.clearance.trade import follow
+from server.clearance.trade import bays_of, follow
 from server.config.cells import csv_file
 from server.config.forms import checked
 from server.config.shapes import answer
@@ -49,11 +49,12 @@ ENTERED = Rows(
     shapes.shown,
     shapes.ClearancePage,
     shapes.page,
+    bays=bays_of,
     follow=follow,
     what="row of clearances",
     page="clearance",
     journal="clearance",
-    key="entry",
+    key="shape",
 )
 
 
@@ -72,12 +73,12 @@ class ClearanceRowView(APIView):
     """One row."""
 
     @extend_schema(responses=answer(shapes.ClearanceRowShown))
-    def get(self, request: Request, slug: str, entry: str) -> Response:
+    def get(self, request: Request, slug: str, shape: str) -> Response:
         """As it stands."""
         aircraft = member(request, slug).aircraft
-        if not ClearanceRow.objects.filter(aircraft=aircraft, slug=entry).exists():
+        if not ClearanceRow.objects.filter(aircraft=aircraft, slug=shape).exists():
             raise Http404
-        return Response(shapes.shown(aircraft, entry))
+        return Response(shapes.shown(aircraft, shape))
 
     patch = writes(ENTERED.changing(), "Change it; 409 with both sides on an old version.")
 

@@ -12,12 +12,13 @@ from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
 from core.clearance.checks import checks_of
 from core.clearance.rows import ABOUT, CONTACT, MOVER, PAIR, SHAPE
+from core.clearance.scene import corners_of
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft, Bay
 from server.clearance.models import ClearanceRow, PairEvent
-from server.clearance.reading import events_of, log_of, rows_of, scene_of
+from server.clearance.reading import events_of, log_of, row_of, rows_of, scene_of
 from server.kit.moving import reads_movement
-from server.kit.placing import boxes_of, placed, with_editions
+from server.kit.placing import bay_at, boxes_of, passed, placed, with_editions
 from server.kit.removing import also_stands, counted
 from server.kit.routed import reads_routes
 from server.kit.trade import Judged, Subjects, Trade, declare, whole
@@ -53,6 +54,20 @@ def _listed(c: Check) -> Check:
 declare(Trade(TRADE, 39, _judge, {ClearanceRow: whole, PairEvent: whole, Bay: whole}))
 reads_routes(TRADE)
 reads_movement(TRADE)
+
+
+def bays_of(r: ClearanceRow) -> Iterable[str]:
+    """Where a shape stands, at rest; other rows lie nowhere."""
+    if r.kind != SHAPE:
+        return ()
+    try:
+        values = row_of(r).values
+        points = corners_of(values)[0].tolist()
+    except Refused:
+        return ()
+    boxes = boxes_of(r.aircraft_id)
+    return bay_at(points[0], boxes) if values["form"] == "box" else passed([points], boxes)
+
 
 # Which fields of a kind name something of the rows.
 NAMES = {CONTACT: ("a", "b"), PAIR: ("a", "b"), ABOUT: ("of",), SHAPE: ("on",), MOVER: ("carried",)}

@@ -5,7 +5,7 @@ from django.urls import path
 from server.clearance import api
 
 AT = "aircraft/<slug:slug>/clearance"
-ROW = f"{AT}/rows/<slug:entry>"
+ROW = f"{AT}/rows/<slug:shape>"
 
 urlpatterns = [
     path(AT, api.ClearanceView.as_view()),

@@ -296,7 +296,7 @@ export interface paths {
     patch?: never;
     trace?: never;
   };
-  "/api/aircraft/{slug}/clearance/rows/{entry}": {
+  "/api/aircraft/{slug}/clearance/rows/{shape}": {
     parameters: {
       query?: never;
       header?: never;
@@ -314,7 +314,7 @@ export interface paths {
     patch: operations["aircraft_clearance_rows_partial_update"];
     trace?: never;
   };
-  "/api/aircraft/{slug}/clearance/rows/{entry}/removal": {
+  "/api/aircraft/{slug}/clearance/rows/{shape}/removal": {
     parameters: {
       query?: never;
       header?: never;
@@ -8390,7 +8390,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        entry: string;
+        shape: string;
         slug: string;
       };
       cookie?: never;
@@ -8416,7 +8416,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        entry: string;
+        shape: string;
         slug: string;
       };
       cookie?: never;
@@ -8451,7 +8451,7 @@ export interface operations {
       query?: never;
       header?: never;
       path: {
-        entry: string;
+        shape: string;
         slug: string;
       };
       cookie?: never;
