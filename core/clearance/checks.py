@@ -434,7 +434,7 @@ def contact_check(scene: Scene, c: Row, today: date) -> Check:
     due = v.get("due")
     if due is None:
         return said(key, what, words, Verdict.IN, step=STEP, quiet=True)
-    later = Later(due, Verdict.TOO_CLOSE.value, Verdict.TOO_CLOSE)
+    later = Later(date.fromisoformat(due), Verdict.TOO_CLOSE.value, Verdict.TOO_CLOSE)
     return said(key, what, f"{words} Look at it again on {due}.", Verdict.IN, step=STEP, quiet=True,
                 later=(later,))  # fmt: skip
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from datetime import date
 from typing import Any
 
 from core.basis.refused import Refused, not_negative
@@ -135,8 +134,6 @@ def _contact(scene: Scene, row: Row) -> None:
             raise Refused(f"{side}_from", "must not be negative")
         if high is not None and high <= (low or 0.0):
             raise Refused(f"{side}_to", "must be more than from")
-    if isinstance(row.values.get("due"), date) and row.values["due"].year < 1950:
-        raise Refused("due", "is too long ago")
 
 
 def _pair(scene: Scene, row: Row) -> None:
