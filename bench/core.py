@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from scipy.optimize import fsolve
 
+from bench.clearance import clearance
 from bench.lines import lines
 from bench.report import Report, took
 from bench.weight import weight
@@ -41,6 +42,7 @@ def core(report: Report) -> None:
     lines(report)
     wires(report)
     weight(report)
+    clearance(report)
 
 
 def travel(report: Report) -> None:

@@ -24,15 +24,15 @@ VIEWS = [
     ("why", "/a/fenlark/controls/elevator", {}),
     ("linkage-elevator", "/a/fenlark/controls/elevator/linkage?pitch=14", {}),
     ("cables-tension", "/a/fenlark/cables/rudder?t=14.2 C", {}),
-    ("cables-route", "/a/fenlark/cables/rudder?part=route", {}),
     ("lines", "/a/fenlark/lines", {"viewport": TALL}),
     ("lines-fuel", "/a/fenlark/lines?part=fuel", {"viewport": TALL}),
     ("wires", "/a/fenlark/wires?part=harness&row=strobe-supply", {"viewport": TALL}),
     ("wires-loads", "/a/fenlark/wires?part=loads", {"viewport": TALL, "color_scheme": "dark"}),
+    ("clearance", "/a/fenlark/clearance", {"viewport": TALL}),
+    ("clearance-section", "/a/fenlark/clearance?part=section&at=1940", {"viewport": TALL}),
     ("weight-loading", "/a/fenlark/weight?part=loadings&row=two-with-baggage", {"viewport": TALL}),
     ("weight-worst", "/a/fenlark/weight?part=worst", {"viewport": TALL}),
     ("sign-off", "/a/fenlark/sign-off", {}),
-    ("rule-book", "/rules/controls.edge_offset", {}),
 ]
 
 
@@ -47,9 +47,10 @@ def shots() -> None:
                 on.goto(address.rstrip("/") + path)
                 on.wait_for_load_state("networkidle")
                 on.get_by_text("Reading …").wait_for(state="hidden")
-                if name == "rule-book":
-                    on.get_by_role("button", name="Compute").click()
-                    on.locator(".outputs").wait_for()
+                if name == "clearance":
+                    brake = on.get_by_role("button", name="Left cable – Park brake line")
+                    brake.click()
+                    on.get_by_role("region", name="Film").wait_for()
                 if name == "why":
                     on.get_by_role("button", name="Why this number?").first.click()
                     on.get_by_text("Step by step").wait_for()

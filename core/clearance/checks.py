@@ -173,16 +173,18 @@ def _measured(
 ) -> tuple[dict[str, Any], Verdict, str, Judged]:
     """What was measured overrules the model where it is the more certain."""
     assert m.near is not None
-    gap, U = float(done.inputs["gap_m"]), float(done.inputs["U_m"])
+    gap, said_U = float(done.inputs["gap_m"]), done.inputs.get("U_m")
+    U = float(said_U or 0.0)
     model_U = None if m.u_m is None else 2.0 * m.u_m
-    told = f" Measured {mm(gap)} ± {mm(U)} by {done.by} on {done.on}"
+    sure = f"± {mm(U)}" if said_U is not None else "(not said how sure)"
+    told = f" Measured {mm(gap)} {sure} by {done.by} on {done.on}"
     if done.inputs.get("at"):
         told += f", {done.inputs['at']}"
     apart = abs(gap - m.near.bare_m)
     disagree = apart > (U**2 + (model_U or 0.0) ** 2) ** 0.5 and model_U is not None
     if done.inputs.get("digest") != m.digest:
         return inputs, verdict, f"{words}{told}, before something of it changed.", judged
-    if model_U is not None and model_U <= U:
+    if said_U is None or (model_U is not None and model_U <= U):
         if disagree:
             words += f"{told}: that and the model disagree. Find out why."
             return inputs, _never_in(verdict), words, judged

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from core.entry.gaps import plain
 from core.entry.grammar import JOINT_WORDS, WORDS
 from core.entry.names import Names, matching
 from core.entry.wires import WIRE_WORDS
@@ -44,6 +45,8 @@ def _place(head: str, rest: str, names: Names) -> tuple[str, str, list[str]] | N
         return "", rest, [*names.pages, *bays]
     if head in WIRE_WORDS or head == "test":
         return "", rest, [f"{name} " if head == "test" else name for _, name in names.wires]
+    if head == "gap":
+        return "", rest, [f"{plain(a)} {plain(b)} " for a, b, _, _ in names.gaps]
     if head == "weigh":
         return "", rest, [f"{wheel} " for _, wheel in names.wheels]
     if head in JOINT_WORDS:

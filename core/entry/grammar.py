@@ -9,6 +9,7 @@
     run w12 · label w12 · test w12 0.2 ohm        a wire run, labelled, tested
     pin P3-7 terminated                           the end of a wire at that pin
     weigh left 118.4 kg                           a scale read under that wheel
+    gap w12 fuel 18 mm ± 0.5 mm                   a gap measured by hand
     go aft · go controls                          a jump
 
 Names may be shortened to any beginning that means one thing. What could mean two is asked
@@ -22,6 +23,7 @@ from dataclasses import dataclass
 
 from core.basis.quantities import parse
 from core.basis.refused import Refused
+from core.entry.gaps import GapMeasured, gap
 from core.entry.names import Ambiguous, Known, Names, by_words, matching, one_of, only
 from core.entry.weighing import Weighed, weigh
 from core.entry.wires import WIRE_WORDS, WireDone, pin, step, test
@@ -39,7 +41,7 @@ POSITION_WORDS = {
 }
 SIDE_WORDS = {"left": "left", "l": "left", "right": "right", "r": "right"}
 JOINT_WORDS = {"pin": "safetied", "seal": "sealed", "loosen": "loosened"}
-WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak", *WIRE_WORDS, "test", "weigh")
+WORDS = ("go", "torque", *JOINT_WORDS, "loose", "note", "leak", *WIRE_WORDS, "test", "weigh", "gap")
 LONGEST = 300
 
 
@@ -101,7 +103,7 @@ class Leak:
     barometer: tuple[str, ...] = ()
 
 
-Meaning = Jump | Typed | JointDone | Loose | Note | Leak | WireDone | Weighed
+Meaning = Jump | Typed | JointDone | Loose | Note | Leak | WireDone | Weighed | GapMeasured
 
 
 def understand(line: str, names: Names) -> Meaning:
@@ -118,6 +120,8 @@ def understand(line: str, names: Names) -> Meaning:
         return _torque(" ".join(rest), names)
     if first in WIRE_WORDS:
         return step(first, " ".join(rest), names)
+    if first == "gap":
+        return gap(" ".join(rest), names)
     if first == "weigh":
         return weigh(" ".join(rest), names)
     if first == "test":

@@ -23,7 +23,8 @@ class Known:
 class Names:
     """Everything that a line may name. Joints, bays, lines (tubes) and wires: slug to name;
     ends: a connector's pin, the wire that ends there, and its end (a or b);
-    wheels: the weighing that is being done, and each of its wheels."""
+    wheels: the weighing that is being done, and each of its wheels;
+    gaps: near pairs, both names, and what else each may be called, with its name."""
 
     surfaces: Sequence[Known] = ()
     instruments: Sequence[str] = ()
@@ -34,6 +35,7 @@ class Names:
     wires: tuple[tuple[str, str], ...] = ()
     ends: tuple[tuple[str, str, str], ...] = ()
     wheels: tuple[tuple[str, str], ...] = ()
+    gaps: tuple[tuple[str, str, str, str], ...] = ()
 
     @property
     def controls(self) -> list[str]:

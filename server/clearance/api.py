@@ -132,15 +132,21 @@ def _aircraft(who: Any, at: Any) -> Any:
     return found
 
 
-def _all(act: Act) -> Any:
-    return shapes.page(act.who.aircraft)
+def _last(act: Act) -> str:
+    last = PairEvent.objects.filter(aircraft=act.subject).order_by("-id").first()
+    return last.pair if last else ""
+
+
+def _pair(act: Act) -> Any:
+    """The pair to which the last thing was done."""
+    return shapes.pair_now(act.who.aircraft, act.followed)
 
 
 class ClearancePairsView(APIView):
     """What is done to a pair."""
 
     post = writes(
-        Write(("measure",), forms.PairIn, _aircraft, _do, _all, shapes.ClearancePage),
+        Write(("measure",), forms.PairIn, _aircraft, _do, _pair, shapes.PairShown, done=_last),
         "Accepted with mitigation and reason, or measured by hand.",
     )
 
@@ -149,7 +155,7 @@ class ClearanceUndoView(APIView):
     """Taking back the last thing done to a pair."""
 
     post = writes(
-        Write(("measure",), None, _aircraft, _undo, _all, shapes.ClearancePage),
+        Write(("measure",), None, _aircraft, _undo, _pair, shapes.PairShown, done=_last),
         "It is kept as taken back.",
     )
 

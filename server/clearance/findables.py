@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from server.aircraft.models import Bay
 from server.clearance.models import ClearanceRow
 from server.find.indexing import Boxes, Found, findable
 from server.worksheets.working import plainly
@@ -18,4 +19,19 @@ def clearance_row(r: ClearanceRow, boxes: Boxes) -> Found:
         text=f"{r.of.title.lower()}: {said}"[:300],
         link=f"clearance?part={r.of.part}&row={r.slug}",
         aircraft=r.aircraft_id,
+    )
+
+
+@findable(Bay)
+def section(b: Bay, boxes: Boxes) -> Found:
+    """A section through a bay, at its middle."""
+    middle = (b.box.lo[0] + b.box.hi[0]) / 2.0
+    return Found(
+        kind="section",
+        key=b.slug,
+        title=f"Section through {b.name}",
+        text="what passes there, as seen from behind",
+        bays=(b.slug,),
+        link=f"clearance?part=section&at={middle * 1e3:.0f}",
+        aircraft=b.aircraft_id,
     )

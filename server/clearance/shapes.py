@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from itertools import combinations
 from typing import Any, TypedDict
 
 from core.basis.checks import Check
@@ -11,7 +12,7 @@ from core.basis.verdicts import Verdict, worst
 from core.clearance import figures
 from core.clearance.apart import CONFIRM
 from core.clearance.checks import pair_check, where
-from core.clearance.pairs import Met, looked
+from core.clearance.pairs import Met, looked, meet, pair_key
 from core.clearance.rows import ONCE, ROWS, SHAPE, ZONE
 from core.clearance.scene import Scene
 from core.clearance.table import Thing
@@ -335,6 +336,15 @@ def by_key(aircraft: Aircraft, key: str) -> tuple[Scene, Met]:
     if m is None:
         raise Refused("pair", "is no pair that comes near")
     return scene, m
+
+
+def pair_now(aircraft: Aircraft, key: str) -> PairShown:
+    """A pair as it stands, near or not."""
+    scene = scene_of(aircraft)
+    both = next(p for p in combinations(scene.things, 2) if pair_key(*p) == key)
+    m = meet(scene, *both)
+    events = events_of(aircraft.pk)
+    return pair_shown(scene, m, events.get(m.key, ()), log_of(events).get(m.key, ()))
 
 
 def film_shown(aircraft: Aircraft, key: str) -> FilmShown:

@@ -72,13 +72,18 @@ def acceptable(check: Any, m: Met) -> bool:
 
 
 def _measured(scene: Scene, m: Met, given: dict[str, Any], aircraft: Aircraft) -> dict[str, Any]:
+    return read_gap(given, aircraft)
+
+
+def read_gap(given: dict[str, Any], aircraft: Aircraft) -> dict[str, Any]:
+    """A gap as typed, m; without how sure it is where nobody said that."""
     if not given["gap"].strip():
         raise Refused("gap", "what did you measure?")
     gap = parse(given["gap"], "length", aircraft.length_unit, "gap").si
     if gap < 0.0:
         raise Refused("gap", "must not be negative: 0 is touching")
     if not given["u"].strip():
-        raise Refused("u", "how sure is that: a feeler gauge knows some tenths of a millimetre")
+        return {"gap_m": gap, "at": given["at"]}
     U = parse(given["u"], "length", aircraft.length_unit, "u").si
     if U <= 0.0:
         raise Refused("u", "must be greater than zero")
@@ -91,4 +96,5 @@ def said_of(e: PairEvent) -> str:
     if e.doing == ACCEPTED:
         return f"{i['name']}: accepted with {i['mitigation']}, because {i['reason']}"
     at = f", {i['at']}" if i.get("at") else ""
-    return f"{i['name']}: {DOINGS[e.doing]}, {i['gap_m'] * 1e3:.1f} ± {i['U_m'] * 1e3:.1f} mm{at}"
+    sure = f"± {i['U_m'] * 1e3:.1f} mm" if "U_m" in i else "mm, not said how sure"
+    return f"{i['name']}: {DOINGS[e.doing]}, {i['gap_m'] * 1e3:.1f} {sure}{at}"

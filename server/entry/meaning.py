@@ -10,6 +10,7 @@ from typing import Any
 from core.basis.checks import Check
 from core.basis.quantities import format_quantity, parse
 from core.basis.refused import Refused
+from core.entry.gaps import GapMeasured
 from core.entry.grammar import JointDone, Jump, Leak, Loose, Meaning, Note, Typed
 from core.entry.names import Known, Names
 from core.entry.weighing import Weighed
@@ -20,7 +21,7 @@ from server.controls import forms
 from server.controls.api import preview
 from server.controls.lookup import control_of
 from server.controls.models import Surface
-from server.entry import weighing
+from server.entry import gaps, weighing
 from server.entry.readings import as_reading
 from server.entry.wires import ends_of, in_words, wires_of
 from server.hardware.events import SAID, would_be
@@ -37,6 +38,7 @@ PAGES = (
     "lane",
     "controls",
     "weight",
+    "clearance",
     "joints",
     "loose ends",
     "sources",
@@ -85,6 +87,7 @@ def names_of(aircraft: Aircraft) -> Names:
         tuple(wires_of(aircraft)),
         tuple(ends_of(aircraft)),
         tuple(weighing.wheels_of(aircraft)),
+        tuple(gaps.pairs_of(aircraft)),
     )
 
 
@@ -102,6 +105,8 @@ def in_full(who: Member, meaning: Meaning, bay: str) -> Understood:
         return _leak(who.aircraft, meaning)
     if isinstance(meaning, WireDone):
         return Understood("wire", **in_words(who.aircraft, meaning))
+    if isinstance(meaning, GapMeasured):
+        return Understood("gap", **gaps.in_words(who.aircraft, meaning))
     if isinstance(meaning, Weighed):
         return Understood("weighing", **weighing.in_words(who.aircraft, meaning))
     return _note(who.aircraft, meaning, bay)

@@ -62,7 +62,7 @@ class _Described:
         return [self.describe(row, boxes) for row in read.prefetch_related(*self.gathers)]
 
 
-_described: dict[type[Model], _Described] = {}
+_described: list[tuple[type[Model], _Described]] = []
 
 
 def findable(
@@ -78,7 +78,8 @@ def findable(
     """
 
     def add(describe: Describe) -> Describe:
-        _described[model] = how = _Described(describe, joins, gathers)
+        how = _Described(describe, joins, gathers)
+        _described.append((model, how))
 
         def saved(sender: Any, instance: Any, raw: bool = False, **_: Any) -> None:
             if not raw:
@@ -142,7 +143,7 @@ def _row(found: Found) -> Findable:
 def described(aircraft: Aircraft) -> Iterable[Findable]:
     """The index of an aircraft made anew, not saved."""
     boxes = Boxes()
-    for model, how in _described.items():
+    for model, how in _described:
         rows = model._default_manager.filter(aircraft=aircraft)
         yield from (_row(found) for found in how.all_of(rows, boxes) if found.title)
 

@@ -71,8 +71,7 @@ class FromNothing(Clearance, OwnPlane):
         self.assertTrue(self.pair("Feed", "Loom")["acceptable"])
         self.refused("reason", "post", "clearance/pairs",
                      {"doing": "accepted", "a": "Feed", "b": "Loom", "mitigation": "sleeve"})  # fmt: skip
-        page = self.done("accepted", "Feed", "Loom", mitigation="sleeve", reason="no other way")
-        (pair,) = page["pairs"]
+        pair = self.done("accepted", "Feed", "Loom", mitigation="sleeve", reason="no other way")
         self.assertEqual((pair["verdict"], pair["state"]), ("accepted", "accepted"))
         self.assertIn("Accepted by", pair["check"]["said"])
         event = pair["events"][0]["id"]
@@ -256,6 +255,20 @@ class OnTheDemo(Clearance):
         self.patch("harness/rows/panel-bundle", kept | {"typed": typed})
         pair = self.pairs().get("Selector to gascolator – Panel bundle")
         self.assertTrue(pair is None or pair["gap"] > 60)
+
+    def test_a_gap_at_the_entry_bar(self):
+        seen = self.post("entry", {"line": "gap w30 gascolator 36 mm"}, 200)
+        self.assertIn("Panel bundle", seen["said"])
+        self.assertEqual(seen["would"]["verdict"], "out")
+        self.assertIn("not said how sure", seen["would"]["said"])
+        seen = self.post("entry", {"line": "gap pedal left gascolator 4 mm ± 0.3 mm"}, 200)
+        self.assertIn("counts before the model", seen["would"]["said"])
+        made = self.post(seen["path"], seen["body"])
+        self.assertEqual(made["gap"], 2.35)
+        event = made["events"][0]["id"]
+        self.assertEqual(self.post(seen["undo_path"].format(event), {})["events"], [])
+        for line in ("gap nobody fuel 3 mm", "gap panel", "gap panel gascolator 3 kg"):
+            self.assertEqual(self.post("entry", {"line": line}, 422)["field"], "entry")
 
     def test_dragging_answers_soon(self):
         corners = "1940; 300; 160; 3700; 300; 170; 5200; 120; 320"

@@ -8306,7 +8306,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ClearanceClearancePage"];
+          "application/json": components["schemas"]["ClearancePairShown"];
         };
       };
       400: components["responses"]["Problem400"];
@@ -8337,7 +8337,7 @@ export interface operations {
           [name: string]: unknown;
         };
         content: {
-          "application/json": components["schemas"]["ClearanceClearancePage"];
+          "application/json": components["schemas"]["ClearancePairShown"];
         };
       };
       400: components["responses"]["Problem400"];
