@@ -46,8 +46,8 @@ def _kind(name: str, part: str, title: str, asks: str, *fields: Field) -> Kind:
 
 
 PAIRED = (
-    Field("a", "a", "One of the two", "text", needed=True, hint="Aft bundle"),
-    Field("b", "b", "The other", "text", needed=True, hint="Elevator: mid rod"),
+    Field("a", "a", "One of the two", "text", needed=True, hint="Nose loom"),
+    Field("b", "b", "The other", "text", needed=True, hint="Trim: push rod"),
 )
 
 ROWS: dict[str, Kind] = {
@@ -67,7 +67,7 @@ ROWS: dict[str, Kind] = {
             Field("size", "size_m", "Size of a box: along; across; up", "length", many=3),
             Field("turned", "turned_rad", "Box turned about: up axis; across axis; along axis",
                   "angle", unit="deg", many=3, hint="0; 0; 0"),
-            Field("on", "on", "Fixed to what moves", hint="Rudder: pedal left"),
+            Field("on", "on", "Fixed to what moves", hint="Trim: hand wheel"),
             length("u", "U_m", "Its place is known to ±"),
             length("more", "fixed_m", "It may vibrate or flex by"),
         ),
@@ -84,7 +84,7 @@ ROWS: dict[str, Kind] = {
             length("slide_to", "to_m", "Slides to"),
             Field("notches", "notches", "Stands only at, parted by ;", "words",
                   hint="0; 12; 24; 36"),
-            Field("follows", "follows", "Or follows the surface", hint="Left flap"),
+            Field("follows", "follows", "Or follows the surface", hint="Inner flap"),
             Field("ratio", "ratio", "By so many times its angle", "number", hint="1"),
             Field("carried", "carried", "It is carried by", hint="Canopy frame"),
         ),
@@ -122,7 +122,7 @@ ROWS: dict[str, Kind] = {
         ),
         _kind(
             ABOUT, "known", "What is known of it", "How sure is it, and how far can it give?",
-            Field("of", "of", "Of", needed=True, hint="Aft bundle"),
+            Field("of", "of", "Of", needed=True, hint="Nose loom"),
             Field("sort", "sort", "Counts as", "choice", choices=_same(KINDS)),
             length("od", "od_m", "It is as thick as"),
             length("u", "U_m", "Its way is known to ±"),

@@ -143,7 +143,16 @@ def _pair(act: Act) -> Any:
 
 
 class ClearancePairsView(APIView):
-    """What is done to a pair."""
+    """A pair, and what is done to one."""
+
+    @extend_schema(
+        parameters=[OpenApiParameter("pair", str, description="Its key.")],
+        responses=answer(shapes.PairShown),
+    )
+    def get(self, request: Request, slug: str) -> Response:
+        """As it stands, near or not."""
+        aircraft = member(request, slug).aircraft
+        return Response(shapes.pair_now(aircraft, request.query_params.get("pair", "")))
 
     post = writes(
         Write(("measure",), forms.PairIn, _aircraft, _do, _pair, shapes.PairShown, done=_last),

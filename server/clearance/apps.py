@@ -11,4 +11,5 @@ class ClearanceConfig(AppConfig):
 
     def ready(self) -> None:
         """Register what others read here."""
+        import core.clearance.sheets  # noqa: F401
         from server.clearance import findables, trade  # noqa: F401

@@ -341,7 +341,9 @@ def by_key(aircraft: Aircraft, key: str) -> tuple[Scene, Met]:
 def pair_now(aircraft: Aircraft, key: str) -> PairShown:
     """A pair as it stands, near or not."""
     scene = scene_of(aircraft)
-    both = next(p for p in combinations(scene.things, 2) if pair_key(*p) == key)
+    both = next((p for p in combinations(scene.things, 2) if pair_key(*p) == key), None)
+    if both is None:
+        raise Refused("pair", "is no pair of what takes room here")
     m = meet(scene, *both)
     events = events_of(aircraft.pk)
     return pair_shown(scene, m, events.get(m.key, ()), log_of(events).get(m.key, ()))

@@ -18,7 +18,7 @@ from server.aircraft.models import Aircraft, Bay
 from server.clearance.models import ClearanceRow, PairEvent
 from server.clearance.reading import events_of, log_of, row_of, rows_of, scene_of
 from server.kit.moving import reads_movement
-from server.kit.placing import bay_at, boxes_of, passed, placed, with_editions
+from server.kit.placing import bay_at, boxes_of, nearest_bay, passed, placed, with_editions
 from server.kit.removing import also_stands, counted
 from server.kit.routed import reads_routes
 from server.kit.trade import Judged, Subjects, Trade, declare, whole
@@ -30,7 +30,9 @@ def _judge(aircraft: int, subjects: Subjects) -> Iterable[Judged]:
     if subjects is not None and SUBJECT not in subjects:
         return
     checks = with_editions(_checks(Aircraft.objects.get(pk=aircraft)))
-    listed = placed([_listed(c) for c in checks], boxes_of(aircraft))
+    boxes = boxes_of(aircraft)
+    near = [replace(c, bays=nearest_bay(c.at, boxes)) for c in map(_listed, checks)]
+    listed = placed(near, boxes)
     if listed:
         yield Judged(SUBJECT, tuple(listed))
 

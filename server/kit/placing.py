@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
@@ -21,6 +22,18 @@ def boxes_of(aircraft: int) -> list[Box]:
 def bay_at(at: Sequence[float], boxes: Sequence[Box]) -> tuple[str, ...]:
     """The first bay that holds a place; none if it lies outside all."""
     return bays_of(at, boxes)[:1] if at else ()
+
+
+def nearest_bay(at: Sequence[float], boxes: Sequence[Box]) -> tuple[str, ...]:
+    """The bay that holds a place, else the nearest one; none if there is no place or no bay."""
+    if not at or not boxes:
+        return ()
+
+    def away(b: Box) -> float:
+        beyond = [max(lo - x, 0.0, x - hi) for lo, x, hi in zip(b.lo, at, b.hi, strict=True)]
+        return math.hypot(*beyond)
+
+    return (min(boxes, key=away).id,)
 
 
 def passed(ways: Iterable[Way], boxes: Sequence[Box]) -> tuple[str, ...]:

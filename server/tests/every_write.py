@@ -134,7 +134,6 @@ WRITES = [
     One("post", "clearance/pasted", {"kind": "rule", "source": "{source}", "rows": [{"name": "Oil from rods", "a": "oil", "b": "control rod", "least": "20 mm"}]}, HANDS, "clearance", said="Oil from rods"),
     One("post", "clearance/pairs", {"doing": "measured", "a": "Selector to gascolator", "b": "Rudder: pedal left rod", "gap": "11 mm", "u": "0.5 mm"}, HANDS, "clearance", {"footwell"}, said="11.0 ± 0.5 mm"),
     One("patch", "clearance/rows/park-brake-line", {"version": 1, "kind": "shape", "name": "Brake line", "typed": {"sort": "brake", "form": "line", "od": "6 mm", "corners": [{"x": "1600", "y": "-240", "z": "120"}, {"x": "1800", "y": "-240", "z": "120"}]}}, HANDS, "clearance", {"footwell"}, said="Brake line"),
-    One("post", "clearance/rows/exhaust-jet/removal", {"version": 1, "reason": "drawn twice"}, HANDS, "clearance", said="Exhaust jet"),
     One("post", "clearance/move", {"thing": "Aft bundle", "corners": "1940; 300; 160; 3700; 300; 160; 5200; 120; 320"}, WRITERS, stateless=True),
     One("post", "weight/try", {"kind": "loading", "row": "two-with-baggage", "typed": {"loads": [{"at": "Pilot", "mass": "80 kg"}]}}, WRITERS, stateless=True),
     One("post", "worksheet-trial", {"kind": SHEET["kind"], "typed": SHEET["typed"]}, WRITERS, stateless=True),

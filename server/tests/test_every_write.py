@@ -204,7 +204,7 @@ class Work(EveryWrite):
             "/documents/{source}", "/api/aircraft", "/surfaces/{surface}/removal", "/controls/{control}/removal",
             "/people/invitations", "/invitations/{invitation}/withdraw", "/people/{person}/end", "/join/{token}", "/session/password",
             "/instruments/{instrument}/removal", "/documents/{source}/removal", "/joints/{joint}/removal",
-            "/stock/{item}", "/stock/{item}/removal", "/lines/{line}", "/lines/{line}/removal", "/worksheets/{sheet}", "/worksheets/{sheet}/removal", "/leak-tests", "/opened", "/worksheets/{sheet}/readings", "/harness/rows/{row}", "/harness/rows/{row}/steps", "/harness/rows/{row}/removal", "/weight/rows/{entry}", "/weight/rows/{entry}/steps", "/capture", "/settling", "/weight/rows/{entry}/removal", "/compounds/{compound}", "/compounds/{compound}/removal",
+            "/stock/{item}", "/stock/{item}/removal", "/lines/{line}", "/lines/{line}/removal", "/worksheets/{sheet}", "/worksheets/{sheet}/removal", "/leak-tests", "/opened", "/worksheets/{sheet}/readings", "/harness/rows/{row}", "/harness/rows/{row}/steps", "/harness/rows/{row}/removal", "/weight/rows/{entry}", "/weight/rows/{entry}/steps", "/capture", "/settling", "/weight/rows/{entry}/removal", "/clearance/rows/{shape}/removal", "/clearance/pairs/{event}/undo", "/compounds/{compound}", "/compounds/{compound}/removal",
             "/statements/{statement}", "/statements/{statement}/removal", "/directives/{directive}", "/directives/{directive}/removal",
             "/bays/{bay}/removal", "/closures/{closure}/removal", "/openings/{opening}/removal", "/controls/{control}/linkage/removal", "/controls/{control}/cables/removal",
         }  # fmt: skip

@@ -39,6 +39,10 @@ MADE = {
     "weight/pasted": "weight",
     "weight/rows/first-weighing/steps": "weight/rows/{slug}",
     "weight/rows/second-radio": "weight/rows/{slug}",
+    "clearance": "clearance/rows/{slug}",
+    "clearance/pasted": "clearance",
+    "clearance/pairs": "clearance/pairs?pair={key}",
+    "clearance/rows/park-brake-line": "clearance/rows/{slug}",
 }
 
 

@@ -252,7 +252,8 @@ export interface paths {
       path?: never;
       cookie?: never;
     };
-    get?: never;
+    /** @description As it stands, near or not. */
+    get: operations["aircraft_clearance_pairs_retrieve"];
     put?: never;
     /** @description Accepted with mitigation and reason, or measured by hand. */
     post: operations["aircraft_clearance_pairs_create"];
@@ -8284,6 +8285,34 @@ export interface operations {
       422: components["responses"]["Problem422"];
       503: components["responses"]["Problem503"];
       507: components["responses"]["Problem507"];
+    };
+  };
+  aircraft_clearance_pairs_retrieve: {
+    parameters: {
+      query?: {
+        /** @description Its key. */
+        pair?: string;
+      };
+      header?: never;
+      path: {
+        slug: string;
+      };
+      cookie?: never;
+    };
+    requestBody?: never;
+    responses: {
+      200: {
+        headers: {
+          [name: string]: unknown;
+        };
+        content: {
+          "application/json": components["schemas"]["ClearancePairShown"];
+        };
+      };
+      403: components["responses"]["Problem403"];
+      404: components["responses"]["Problem404"];
+      422: components["responses"]["Problem422"];
+      503: components["responses"]["Problem503"];
     };
   };
   aircraft_clearance_pairs_create: {

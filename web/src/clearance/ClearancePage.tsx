@@ -18,9 +18,10 @@ import { MapPart } from "./MapPart";
 import { PairSheet } from "./PairSheet";
 import { RowSheet } from "./RowSheet";
 import { SectionPart } from "./SectionPart";
+import { SheetsPart } from "../worksheets/SheetsPart";
 import "./clearance.css";
 
-const PARTS = ["near", "section", "shapes", "zones", "rules", "known"] as const;
+const PARTS = ["near", "section", "shapes", "zones", "rules", "known", "crossings"] as const;
 type Part = (typeof PARTS)[number];
 const WORDS: Record<Part, string> = {
   near: "Near pairs",
@@ -29,6 +30,7 @@ const WORDS: Record<Part, string> = {
   zones: "Zones",
   rules: "Distances",
   known: "How sure",
+  crossings: "Crossings",
 };
 const ALL = PARTS.map((p, n) => [n ? p : "", WORDS[p]] as const);
 const KINDS: Record<Part, string[]> = {
@@ -38,6 +40,7 @@ const KINDS: Record<Part, string[]> = {
   zones: ["zone"],
   rules: ["rule", "pair", "contact"],
   known: ["sureness", "about", "range"],
+  crossings: [],
 };
 export const HINTS: Record<string, string> = {
   shape: "Battery box",
@@ -60,6 +63,7 @@ const FIRST: Record<Part, string> = {
   rules: "",
   known:
     "Nothing yet. Without knowing how well places are known no gap can be clear: say it once for linkages, cables, tubes and shapes, and push each bundle by hand.",
+  crossings: "",
 };
 
 export function ClearancePage() {
@@ -72,6 +76,12 @@ export function ClearancePage() {
   const of = (more: Record<string, string>) =>
     setSearch(part === "near" ? more : { part, ...more });
   const parts = <Parts label="Parts of clearance" all={ALL} now={part === "near" ? "" : part} />;
+  if (part === "crossings")
+    return (
+      <SheetsPart trade="clearance" part="crossings" figures={{}}>
+        {parts}
+      </SheetsPart>
+    );
   if (!page.data)
     return (
       <div className="subject">
