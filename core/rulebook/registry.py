@@ -94,7 +94,7 @@ def _cases() -> dict[str, tuple[Case, ...]]:
 
 
 CAPABILITIES = (
-    "controls", "cables", "hardware", "lines", "wiring", "weight", "clearance", "signoff",
+    "controls", "cables", "hardware", "lines", "wiring", "weight", "clearance", "plan", "signoff",
 )  # fmt: skip
 
 

@@ -11,5 +11,6 @@ class ClearanceConfig(AppConfig):
 
     def ready(self) -> None:
         """Register what others read here."""
-        import core.clearance.sheets  # noqa: F401
+        import core.clearance.sheets
+        import core.plan.sheets  # noqa: F401
         from server.clearance import findables, trade  # noqa: F401

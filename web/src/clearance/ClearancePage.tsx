@@ -30,7 +30,7 @@ const WORDS: Record<Part, string> = {
   zones: "Zones",
   rules: "Distances",
   known: "How sure",
-  crossings: "Crossings",
+  crossings: "Crossings and tools",
 };
 const ALL = PARTS.map((p, n) => [n ? p : "", WORDS[p]] as const);
 const KINDS: Record<Part, string[]> = {

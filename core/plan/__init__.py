@@ -1,0 +1,1 @@
+"""What can still be done, and in which order."""
