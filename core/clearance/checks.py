@@ -13,7 +13,7 @@ import numpy as np
 from core.basis.checks import Check, Later
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.clearance.apart import CONFIRM, FLUIDS, PREFERRED_M, WIRES, Sorts, chosen
+from core.clearance.apart import CABLE, CONFIRM, FLUIDS, PREFERRED_M, WIRES, Sorts, chosen
 from core.clearance.keep_out import Volume, away_of
 from core.clearance.pairs import Looked, Met, looked
 from core.clearance.rows import ACCEPTED, CONTACT, MEASURED, MOVER, RANGE, SHAPE, ZONE
@@ -235,27 +235,50 @@ def missing_rules(found: Looked) -> list[Check]:
     return listed
 
 
+# What should lie above what, where they are near: the first is a rule, the others custom.
+OVER_FLUID, CUSTOM = (WIRES, FLUIDS), ((WIRES, (CABLE,)), ((CABLE,), FLUIDS))
+
+
+def _under(m: Met, over: tuple[str, ...], under: tuple[str, ...]) -> Iterable[Any]:
+    """(upper, lower, what was asked, what the rule says) where the upper lies lower."""
+    for upper, lower in ((m.a, m.b), (m.b, m.a)):
+        if upper.kind not in over or lower.kind not in under:
+            continue
+        if upper.half is not None or lower.half is not None:
+            continue
+        inputs = {"a": upper.rest.tolist(), "b": lower.rest.tolist(), "near": PREFERRED_M}
+        low = run(LAYERS, inputs)
+        if low.get("height") is not None and low["height"] < 0.0:
+            yield upper, lower, inputs, low
+
+
+def _lower(upper: Thing, lower: Thing, low: Mapping[str, Any]) -> str:
+    place = f"station {low['on_a'][0] * 1e3:.0f}"
+    return f"{upper.name} lies {mm(-low['height'])} lower than {lower.name} at {place}"
+
+
 def layer_checks(scene: Scene, found: Looked) -> Iterable[Check]:
     """Wires that lie under fluid lines where they are near."""
     for m in found.met:
-        pair = [(m.a, m.b), (m.b, m.a)]
-        for upper, lower in pair:
-            if upper.kind in WIRES and lower.kind in FLUIDS and not (upper.axes or lower.axes):
-                if upper.half is not None or lower.half is not None:
-                    continue
-                inputs = {"a": upper.rest.tolist(), "b": lower.rest.tolist(), "near": PREFERRED_M}
-                low = run(LAYERS, inputs)
-                if low.get("height") is None or low["height"] >= 0.0:
-                    continue
-                words = (
-                    f"{upper.name} lies {mm(-low['height'])} lower than {lower.name} at station"
-                    f" {low['on_a'][0] * 1e3:.0f}: a leak would run onto it. Wires lie above lines"
-                    " with fluid."
-                )
-                check = said(f"layer {m.key}", f"{upper.name} above {lower.name}", words,
-                             Verdict.TOO_CLOSE, LAYERS, inputs, step=STEP)  # fmt: skip
-                origins = {"a": DRAWN, "b": DRAWN, "near": "AC 43.13-1B ch. 11"}
-                yield replace(check, at=tuple(low["on_a"]), origins=origins)
+        for upper, lower, inputs, low in _under(m, *OVER_FLUID):
+            words = _lower(upper, lower, low)
+            words += ": a leak would run onto it. Wires lie above lines with fluid."
+            what = f"{upper.name} above {lower.name}"
+            check = said(
+                f"layer {m.key}", what, words, Verdict.TOO_CLOSE, LAYERS, inputs, step=STEP
+            )
+            origins = {"a": DRAWN, "b": DRAWN, "near": "AC 43.13-1B ch. 11"}
+            yield replace(check, at=tuple(low["on_a"]), origins=origins)
+
+
+def layers_told(found: Looked) -> list[str]:
+    """What custom would have the other way round: told, and stands in nobody's way."""
+    return [
+        f"{_lower(upper, lower, low)}."
+        for m in found.met
+        for over, under in CUSTOM
+        for upper, lower, _, low in _under(m, over, under)
+    ]
 
 
 def volume_of(v: Mapping[str, Any]) -> dict[str, Any]:

@@ -194,7 +194,10 @@ def meet(scene: Scene, a: Thing, b: Thing) -> Met:
     try:
         near = _nearest(scene, a, b, cuts, digest)
     except TooMany as many:
-        return replace(base, why=f"more controls move them than can be searched: {many}")
+        return replace(
+            base,
+            why=f"more controls move them than can be searched ({many}); say which settings stay put",
+        )
     if near is None:
         return replace(base, why="")
     u = None

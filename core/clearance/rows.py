@@ -18,7 +18,7 @@ ONCE = (SURENESS,)
 ACCEPTED, MEASURED = "accepted", "measured"
 DOINGS = {ACCEPTED: "accepted knowingly", MEASURED: "measured by hand"}
 PLACE = "station; butt line; water line"
-FORMS = (("line", "a line with a thickness"), ("box", "a box or a plate"))
+FORMS = (("line", "a line"), ("box", "a box or plate"))
 VOLUMES = (("box", "a box"), ("cylinder", "a cylinder"), ("cone", "a cone"))
 
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from core.basis.refused import Refused
 from core.clearance.apart import SHIPPED, Apart, Sorts, chosen
-from core.clearance.checks import Done, checks_of, pair_check
+from core.clearance.checks import Done, checks_of, layers_told, pair_check
 from core.clearance.distance import BoxIn
 from core.clearance.entry import refuse
 from core.clearance.figures import film
@@ -252,6 +252,15 @@ class Pairs(TestCase):
         check = said(scene(SURE, beside=(low, FUEL)))[f"layer {self.KEY}"]
         self.assertIn("lies 100.0 mm lower", check.said)
         self.assertNotIn(f"layer {self.KEY}", said(scene(SURE)))
+
+    def test_custom_is_told_and_stands_in_nobody_s_way(self):
+        axis = Axis("rudder/p", "Rudder", "rad", (-0.3, 0.3))
+        way = np.array([[[0, 0.05, -0.05], [1, 0.05, -0.05]]] * 2)
+        cable = Moved("control cable", "rudder-a", "Rudder: Left cable", 0.002, (axis.id,), way)
+        s = scene(SURE, beside=(FUEL,), moves=Movement((axis,), (cable,)))
+        (told,) = layers_told(looked(s))
+        self.assertIn("Left cable lies 50.0 mm lower than Feed", told)
+        self.assertFalse(any(k.startswith("layer") for k in said(s)))
 
 
 class Moving(TestCase):

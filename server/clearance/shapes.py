@@ -11,7 +11,7 @@ from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, worst
 from core.clearance import figures
 from core.clearance.apart import CONFIRM
-from core.clearance.checks import pair_check, where
+from core.clearance.checks import layers_told, pair_check, where
 from core.clearance.pairs import Met, looked, meet, pair_key
 from core.clearance.rows import ONCE, ROWS, SHAPE, ZONE
 from core.clearance.scene import Scene
@@ -148,6 +148,7 @@ class ClearancePage(TypedDict):
     bodies: list[str]
     left: list[LeftShown]
     far: float
+    layers: list[str]
     unsaid: list[str]
     caution: str
     cautions: list[str]
@@ -245,6 +246,7 @@ def page(aircraft: Aircraft) -> ClearancePage:
         bodies=scene.bodies,
         left=[LeftShown(why=x.why, pairs=list(x.pairs)) for x in found.left],
         far=found.far_m * 1e3,
+        layers=layers_told(found),
         unsaid=list(scene.movement.unsaid),
         caution=CAUTION,
         cautions=[ZONES, FITTINGS, SLEEVES],

@@ -80,6 +80,7 @@ const data = (more: object = {}) => ({
   apart: [],
   bodies: [],
   left: [{ why: "held by the same lever", pairs: ["Rod – Arm"] }],
+  layers: ["Loom lies 5 mm lower than Rudder cable at station 1500."],
   far: 152.4,
   unsaid: [],
   caution: "Move every control by hand.",
@@ -127,6 +128,7 @@ describe("near pairs", () => {
     await userEvent.click(screen.getByRole("button", { name: /And 1 that keep/ }));
     assert.ok((await table()).getByText("Loom – Rod"));
     assert.ok(screen.getByText(/1 not looked at: held by the same lever/));
+    assert.ok(screen.getByText(/wires over cables over fluid lines: 1 lie otherwise/));
   });
 
   test("nothing near says what to enter", async () => {

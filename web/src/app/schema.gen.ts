@@ -5623,6 +5623,7 @@ export interface components {
       left: components["schemas"]["ClearanceLeftShown"][];
       /** Format: double */
       far: number;
+      layers: string[];
       unsaid: string[];
       caution: string;
       cautions: string[];

@@ -188,6 +188,8 @@ function Entered(p: {
               key={k.id}
               kind={k}
               rows={mine}
+              only={ONLY[k.id]}
+              saidAs="Document"
               chosen={p.row?.slug}
               pick={(row) => p.of({ row })}
             />
@@ -217,6 +219,14 @@ function Entered(p: {
     </>
   );
 }
+
+/** Of kinds that ask much: what tells one from another. */
+const ONLY: Record<string, string[]> = {
+  shape: ["sort", "form", "od", "on"],
+  mover: ["from", "to", "slide_to", "follows", "carried"],
+  zone: ["form", "kinds", "margin"],
+  contact: ["a", "b", "protection", "due"],
+};
 
 /** What a field names: things, bodies, surfaces' controls are chosen, not typed. */
 export const namesOf = (page: Page) => [
@@ -250,18 +260,18 @@ function Whole({ page, part }: { page: Page; part: Part }) {
 function Ranges({ page }: { page: Page }) {
   return (
     <>
-      <h3>How far each control is looked at</h3>
-      <dl className="facts">
+      <h2 className="sheet-name">How far each control is looked at</h2>
+      <ul className="checks">
         {page.axes.map((a) => (
-          <div key={a.name}>
-            <dt>{a.name}</dt>
-            <dd>
-              {a.low} to {a.high}: {a.said}
-              {a.unsure.length > 0 && `. Not said: ${a.unsure.join(", ")}`}
-            </dd>
-          </div>
+          <li key={a.name}>
+            <strong>{a.name}</strong>
+            <span>
+              {a.low} to {a.high}: {a.said}.
+              {a.unsure.length > 0 && ` Not said: ${a.unsure.join(", ")}.`}
+            </span>
+          </li>
         ))}
-      </dl>
+      </ul>
     </>
   );
 }

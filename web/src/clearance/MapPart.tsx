@@ -63,6 +63,7 @@ function Answer({ page }: { page: ClearancePage }) {
     [touch, touch === 1 ? "pair touches" : "pairs touch"],
     [near, near === 1 ? "is too near" : "are too near"],
     [of("too close"), "in doubt"],
+    [of("not measured"), "not measured"],
     [of("accepted"), "accepted"],
     [page.pairs.filter((x) => x.verdict === "in").length, "clear"],
   ] as const;
@@ -196,6 +197,18 @@ function PairTable(p: {
 function Left({ page }: { page: ClearancePage }) {
   return (
     <>
+      {page.layers.length > 0 && (
+        <details className="clear-left">
+          <summary>
+            Custom has wires over cables over fluid lines: {page.layers.length} lie otherwise
+          </summary>
+          <ul>
+            {page.layers.map((x) => (
+              <li key={x}>{x}</li>
+            ))}
+          </ul>
+        </details>
+      )}
       {page.left.map((l) => (
         <details key={l.why} className="clear-left">
           <summary>

@@ -15,6 +15,8 @@ export function RowsOfKind(p: {
   rows: (TypedRow & { said: string; verdict?: string | null })[];
   /** Of kinds that ask much: what tells one from another. */
   only?: string[] | undefined;
+  /** What is said beside each row. */
+  saidAs?: string;
   chosen: string | undefined;
   pick: (slug: string) => void;
 }) {
@@ -34,7 +36,7 @@ export function RowsOfKind(p: {
               {measured(f, aircraft.length_unit)}
             </th>
           ))}
-          {p.rows.some((r) => r.said) && <th scope="col">Now</th>}
+          {p.rows.some((r) => r.said) && <th scope="col">{p.saidAs ?? "Now"}</th>}
         </tr>
       </thead>
       <tbody>
