@@ -194,10 +194,8 @@ def meet(scene: Scene, a: Thing, b: Thing) -> Met:
     try:
         near = _nearest(scene, a, b, cuts, digest)
     except TooMany as many:
-        return replace(
-            base,
-            why=f"more controls move them than can be searched ({many}); say which settings stay put",
-        )
+        why = f"more controls move them than can be searched ({many}): say which settings stay put"
+        return replace(base, why=why)
     if near is None:
         return replace(base, why="")
     u = None
