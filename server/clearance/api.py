@@ -58,47 +58,16 @@ ENTERED = Rows(
 )
 
 
-class ClearanceView(APIView):
-    """Clearances of an aircraft."""
-
-    @extend_schema(responses=answer(shapes.ClearancePage))
-    def get(self, request: Request, slug: str) -> Response:
-        """All rows, what takes room, and every pair that comes near."""
-        return Response(shapes.page(member(request, slug).aircraft))
-
-    post = writes(ENTERED.entering(), "A new row of any kind.")
-
-
-class ClearanceRowView(APIView):
-    """One row."""
-
-    @extend_schema(responses=answer(shapes.ClearanceRowShown))
-    def get(self, request: Request, slug: str, shape: str) -> Response:
-        """As it stands."""
-        aircraft = member(request, slug).aircraft
-        if not ClearanceRow.objects.filter(aircraft=aircraft, slug=shape).exists():
-            raise Http404
-        return Response(shapes.shown(aircraft, shape))
-
-    patch = writes(ENTERED.changing(), "Change it; 409 with both sides on an old version.")
-
-
-class ClearancePastedView(APIView):
-    """Many rows at once."""
-
-    post = writes(
-        ENTERED.pasting(forms.ClearanceRowsIn, lambda given: str(given["kind"])),
-        "As pasted from a table: all of them, or none and which row is wrong.",
-    )
-
-
-class ClearanceRemovalView(APIView):
-    """Taking a row away."""
-
-    post = writes(
-        ENTERED.removing("clearance"),
-        "With its version and the reason; refused while others name it.",
-    )
+ClearanceView = ENTERED.all_view(
+    "Clearances of an aircraft.",
+    "All rows, what takes room, and every pair that comes near.",
+    "A new row of any kind.",
+)
+ClearanceRowView = ENTERED.row_view("One row.")
+ClearancePastedView = ENTERED.pasted_view(
+    "Many rows at once.", forms.ClearanceRowsIn, lambda given: str(given["kind"])
+)
+ClearanceRemovalView = ENTERED.removal_view("clearance")
 
 
 def _tell(act: Act, e: PairEvent, said: str) -> None:

@@ -57,46 +57,16 @@ ENTERED = Rows(
 )
 
 
-class WeightView(APIView):
-    """Weight and balance of an aircraft."""
-
-    @extend_schema(responses=answer(shapes.WeightPage))
-    def get(self, request: Request, slug: str) -> Response:
-        """All rows as they stand, the kinds there are, and what follows from them."""
-        return Response(shapes.page(member(request, slug).aircraft))
-
-    post = writes(ENTERED.entering(), "A new row of any kind.")
-
-
-class WeightRowView(APIView):
-    """One row."""
-
-    @extend_schema(responses=answer(shapes.WeightRowShown))
-    def get(self, request: Request, slug: str, entry: str) -> Response:
-        """As it stands."""
-        aircraft = member(request, slug).aircraft
-        if not WeightRow.objects.filter(aircraft=aircraft, slug=entry).exists():
-            raise Http404
-        return Response(shapes.shown(aircraft, entry))
-
-    patch = writes(ENTERED.changing(), "Change it; 409 with both sides on an old version.")
-
-
-class WeightPastedView(APIView):
-    """Many rows at once."""
-
-    post = writes(
-        ENTERED.pasting(forms.WeightRowsIn, lambda given: str(given["kind"])),
-        "As pasted from a table: all of them, or none and which row is wrong.",
-    )
-
-
-class WeightRemovalView(APIView):
-    """Taking a row away."""
-
-    post = writes(
-        ENTERED.removing("weight"), "With its version and the reason; refused while others name it."
-    )
+WeightView = ENTERED.all_view(
+    "Weight and balance of an aircraft.",
+    "All rows as they stand, the kinds there are, and what follows from them.",
+    "A new row of any kind.",
+)
+WeightRowView = ENTERED.row_view("One row.")
+WeightPastedView = ENTERED.pasted_view(
+    "Many rows at once.", forms.WeightRowsIn, lambda given: str(given["kind"])
+)
+WeightRemovalView = ENTERED.removal_view("weight")
 
 
 def _do(act: Act) -> None:

@@ -51,44 +51,13 @@ ENTERED = Rows(
 )
 
 
-class HarnessView(APIView):
-    """The harness of an aircraft."""
-
-    @extend_schema(responses=answer(shapes.HarnessPage))
-    def get(self, request: Request, slug: str) -> Response:
-        """All rows as they stand, and the kinds there are."""
-        return Response(shapes.page(member(request, slug).aircraft))
-
-    post = writes(
-        ENTERED.entering(),
-        "A new circuit, wire, connector, bundle or bus.",
-    )
-
-
-class HarnessRowView(APIView):
-    """One row of the harness."""
-
-    @extend_schema(responses=answer(shapes.RowShown))
-    def get(self, request: Request, slug: str, row: str) -> Response:
-        """As it stands."""
-        aircraft = member(request, slug).aircraft
-        if not HarnessRow.objects.filter(aircraft=aircraft, slug=row).exists():
-            raise Http404
-        return Response(shapes.shown(aircraft, row))
-
-    patch = writes(
-        ENTERED.changing(),
-        "Change it; 409 with both sides on an old version.",
-    )
-
-
-class WiresPastedView(APIView):
-    """Many wires at once."""
-
-    post = writes(
-        ENTERED.pasting(forms.WiresIn, lambda given: WIRE),
-        "As pasted from a table: all of them, or none and which row is wrong.",
-    )
+HarnessView = ENTERED.all_view(
+    "The harness of an aircraft.",
+    "All rows as they stand, and the kinds there are.",
+    "A new circuit, wire, connector, bundle or bus.",
+)
+HarnessRowView = ENTERED.row_view("One row of the harness.")
+WiresPastedView = ENTERED.pasted_view("Many wires at once.", forms.WiresIn, lambda given: WIRE)
 
 
 def _do(act: Act) -> None:
@@ -123,13 +92,7 @@ class WireUndoView(APIView):
     )
 
 
-class HarnessRemovalView(APIView):
-    """Taking a row away."""
-
-    post = writes(
-        ENTERED.removing("wire"),
-        "With its version and the reason; refused while others name it.",
-    )
+HarnessRemovalView = ENTERED.removal_view("wire")
 
 
 class HarnessSectionView(APIView):

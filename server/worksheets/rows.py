@@ -12,19 +12,25 @@ from typing import Any, ClassVar
 
 from django.db import models
 from django.http import Http404
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from core.worksheets.kinds import Kind
 from core.worksheets.reading import clean
 from server.accounts.models import Person
+from server.aircraft.access import member
 from server.aircraft.models import Aircraft, Fact, Member, Source
 from server.aircraft.slugs import slug_for
 from server.config.forms import Form
+from server.config.shapes import answer
 from server.config.text import Text, text
 from server.journal.writing import changed, note
 from server.kit.removing import reason_of, removal
-from server.kit.writing import Act, Write
+from server.kit.writing import Act, Write, writes
 from server.worksheets.keeping import source_of
 from server.worksheets.working import limits_said, needs_source, plainly
 
@@ -254,3 +260,46 @@ class Rows:
             link=self.page,
             journal=journal,
         )
+
+    # Its addresses
+
+    def all_view(self, doc: str, reads: str, enters: str) -> type[APIView]:
+        """All rows of an aircraft: reading them, entering one."""
+
+        def get(view: APIView, request: Request, slug: str) -> Response:
+            return Response(self.all_of(member(request, slug).aircraft))
+
+        get.__doc__ = reads
+        shown = extend_schema(responses=answer(self.all_shape))(get)
+        return _view(doc, get=shown, post=writes(self.entering(), enters))
+
+    def row_view(self, doc: str) -> type[APIView]:
+        """One row: reading it, changing it."""
+
+        def get(view: APIView, request: Request, slug: str, **at: Any) -> Response:
+            aircraft = member(request, slug).aircraft
+            rows = self.model._default_manager.filter(aircraft=aircraft, slug=at[self.key])
+            if not rows.exists():
+                raise Http404
+            return Response(self.answer(aircraft, at[self.key]))
+
+        get.__doc__ = "As it stands."
+        shown = extend_schema(responses=answer(self.shape))(get)
+        changes = writes(self.changing(), "Change it; 409 with both sides on an old version.")
+        return _view(doc, get=shown, patch=changes)
+
+    def pasted_view(
+        self, doc: str, form: type[Form], kind: Callable[[Mapping[str, Any]], str]
+    ) -> type[APIView]:
+        """Many rows at once."""
+        said = "As pasted from a table: all of them, or none and which row is wrong."
+        return _view(doc, post=writes(self.pasting(form, kind), said))
+
+    def removal_view(self, journal: str = "") -> type[APIView]:
+        """Taking a row away."""
+        said = "With its version and the reason; refused while others name it."
+        return _view("Taking a row away.", post=writes(self.removing(journal), said))
+
+
+def _view(doc: str, **methods: Any) -> type[APIView]:
+    return type("RowsView", (APIView,), {"__doc__": doc, **methods})
