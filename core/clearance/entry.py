@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from core.basis.refused import Refused, not_negative
@@ -159,8 +158,7 @@ def _about(scene: Scene, row: Row) -> None:
                       ("slack", "slack_m")):  # fmt: skip
         not_negative(v.get(name, 0.0), key)
     if one.half is None:
-        without = replace(one, allowance=one.allowance * 0.0)
-        added(v, without.rest, one.supports_m, v.get("od_m", 2.0 * one.radius_m))
+        added(v, one.rest, one.supports_m, v.get("od_m", 2.0 * one.radius_m))
 
 
 def _range(scene: Scene, row: Row) -> None:

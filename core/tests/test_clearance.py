@@ -67,7 +67,9 @@ class Straight(TestCase):
         q = np.array(b0) + shares[:, None] * np.subtract(b1, b0)
         least = np.linalg.norm(p[:, None] - q[None], axis=2).min()
         self.assertLessEqual(found.distance, least + 1e-12)
-        self.assertGreaterEqual(found.distance, least - math.dist(a0, a1) / 40 - math.dist(b0, b1) / 40 - 1e-9)
+        self.assertGreaterEqual(
+            found.distance, least - math.dist(a0, a1) / 40 - math.dist(b0, b1) / 40 - 1e-9
+        )
         self.assertAlmostEqual(math.dist(found.on_a, found.on_b), found.distance, places=9)
 
     @given(point, point, point, point)

@@ -247,6 +247,15 @@ class Pairs(TestCase):
         self.assertNotIn("rule fuel vent", found)
         self.assertEqual(found["tube feed|tube vent"].verdict, "in")
 
+    def test_bundles_among_themselves_are_left_to_the_wire_bench(self):
+        other = replace(WIRE, slug="two", name="Loom 2", ways=(((0, 0.02, 0.1), (1, 0.02, 0.1)),))
+        found = looked(scene(SURE, beside=(WIRE, other, FUEL)))
+        (left,) = found.left
+        self.assertEqual(left.pairs, ("Loom – Loom 2",))
+        self.assertEqual(len(found.met), 2)
+        own = row("rule", "Apart", "manual", a="wire", b="wire", least="30")
+        self.assertEqual(len(looked(scene(SURE, own, beside=(WIRE, other))).met), 1)
+
     def test_a_wire_under_fuel_is_told(self):
         low = replace(WIRE, ways=(((0, 0, -0.1), (1, 0, -0.1)),))
         check = said(scene(SURE, beside=(low, FUEL)))[f"layer {self.KEY}"]
@@ -350,6 +359,13 @@ class Zones(TestCase):
         self.assertEqual(check.verdict, "out")
         self.assertIn("Feed", check.said)
         self.assertNotIn("Loom", check.said)
+
+    def test_what_moves_is_as_thick_as_it_goes_between_two_positions(self):
+        box = row("zone", "Box", form="box", centre="500; 200; 290", half="30; 30; 10",
+                  kinds="control rod", margin="1")  # fmt: skip
+        (run,) = said(scene(SURE, box, moves=lever()))["zone box"].inputs["runs"]
+        step = 0.2 * 0.7 / 32
+        self.assertAlmostEqual(run["radius"], 0.01 + step / 2, places=9)
 
     def test_what_moves_counts_at_every_position(self):
         box = row("zone", "Box", form="box", centre="500; 200; 290", half="30; 30; 10",
@@ -488,6 +504,8 @@ class Entered(TestCase):
         self.refused("a", "contact", a="Nobody", b="Feed", reason="x")
         self.refused("b", "contact", a="Feed", b="Feed", reason="x")
         self.refused("a_to", "contact", a="Loom", b="Feed", reason="x", a_from="50", a_to="40")
+        one = row("contact", "New", a="Loom", b="Feed", reason="x", a_to="400")
+        refuse(scene(one), one)
         self.refused("proof", "pair", a="Loom", b="Feed", condition="guarded")
         self.refused("of", "about", of="Nobody", push="5")
         self.refused("E", "about", of="Loom", E="70 GPa", inner="20", weight="1")

@@ -121,6 +121,19 @@ class Arcs(TestCase):
             self.assertGreater(boxes_apart(apart, b), 0)
 
 
+class Boxes(TestCase):
+    def test_two_edges_that_cross_are_as_far_apart_as_they_are(self):
+        h = math.sqrt(0.5)
+        tall = Block(np.zeros(3), np.array([0.01, 0.01, 0.5]),
+                     np.array([[h, h, 0], [-h, h, 0], [0, 0, 1.0]]))  # fmt: skip
+        across = Block(np.array([0.1, 0, 0]), np.array([0.01, 0.01, 0.5]),
+                       np.array([[h, 0, -h], [-h, 0, -h], [0, 1.0, 0]]))  # fmt: skip
+        want = 0.1 - 2 * 0.01 * math.sqrt(2)
+        self.assertAlmostEqual(boxes_apart(tall, across), want, places=12)
+        near = replace(across, centre=np.array([0.02, 0, 0]))
+        self.assertAlmostEqual(boxes_apart(tall, near), 0.02 - 2 * 0.01 * math.sqrt(2), places=12)
+
+
 class Both(TestCase):
     SOCKET = ToolIn(barrel=BarrelIn(0.01, 0.08))
 
