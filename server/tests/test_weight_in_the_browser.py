@@ -93,7 +93,7 @@ class OnTheDemo(Weighing):
         sheet.get_by_role("button", name="Read all scales live").click()
         take = sheet.get_by_role("button", name="Take all")
         expect(take).to_be_disabled()
-        expect(sheet.get_by_text(re.compile("settled at"))).to_have_count(3, timeout=60_000)
+        expect(sheet.get_by_text(re.compile("settled at"))).to_have_count(3, timeout=120_000)
         take.click()
         expect(sheet).to_contain_text("read live and settled")
         # The arms were measured, and nobody said how well: it says so until somebody does.
@@ -195,7 +195,7 @@ class OnTheDemo(Weighing):
         self.go("/a/fenlark/weight?row=first-weighing")
         before = WeightRow.objects.get(slug="first-weighing").events.count()
         sheet.get_by_role("button", name="Read all scales live").click()
-        expect(sheet.get_by_text(re.compile("settled at")).first).to_be_visible(timeout=60_000)
+        expect(sheet.get_by_text(re.compile("settled at")).first).to_be_visible(timeout=120_000)
         self.standins.close()
         expect(sheet.get_by_text("does not answer").first).to_be_visible()
         expect(sheet.get_by_role("button", name="Take all")).to_be_disabled()

@@ -15,8 +15,11 @@ export function RowSheet(p: {
   may: boolean;
   go: (slug: string) => void;
 }) {
-  const [open, setOpen] = useState(false);
   const { row } = p;
+  // Open for the row as it stands: once it is kept, and stands otherwise, it is closed.
+  const [at, setAt] = useState<number | null>(null);
+  const open = at === row.version;
+  const setOpen = (on: boolean) => setAt(on ? row.version : null);
   const kind = p.page.kinds.find((k) => k.id === row.kind);
   const mine = p.page.checks.filter((c) => c.key.split(" ").includes(row.slug));
   if (!kind) return null;

@@ -16,8 +16,11 @@ export function RowSheet(p: {
   go: (slug: string) => void;
   children?: ReactNode;
 }) {
-  const [open, setOpen] = useState(false);
   const { row } = p;
+  // Open for the row as it stands: once it is kept, and stands otherwise, it is closed.
+  const [at, setAt] = useState<number | null>(null);
+  const open = at === row.version;
+  const setOpen = (on: boolean) => setAt(on ? row.version : null);
   const kind = p.page.kinds.find((k) => k.id === row.kind);
   return (
     <>
