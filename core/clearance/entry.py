@@ -7,7 +7,6 @@ from typing import Any
 from core.basis.refused import Refused, not_negative
 from core.clearance.apart import ANY, KINDS, SHIPPED
 from core.clearance.bodies import frame_of_mover
-from core.clearance.checks import volume_of
 from core.clearance.distance import BoxIn, block_of
 from core.clearance.keep_out import Volume, away_of
 from core.clearance.pairs import named
@@ -24,6 +23,7 @@ from core.clearance.rows import (
     ZONE,
 )
 from core.clearance.scene import Row, Scene, corners_of
+from core.clearance.spaces import volume_of
 from core.clearance.swing import added
 
 MOST_M = 50.0

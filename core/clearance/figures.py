@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 import numpy as np
 
 from core.clearance.distance import Array
-from core.clearance.pairs import Met
+from core.clearance.pairs import Met, pieces
 from core.clearance.scene import Scene
 from core.clearance.table import Pair, Thing, axes_of, posed
 
@@ -53,7 +53,7 @@ def film(scene: Scene, m: Met) -> dict[str, Any]:
     """A pair through each of what moves it, the others where it is nearest."""
     assert m.near is not None
     over = axes_of(m.a, m.b, scene.axes)
-    pair = Pair(m.a, m.b, scene.axes)
+    parts = [Pair(a, b, scene.axes) for a, b in pieces(m.a, m.b, m.cuts)]
     reels = []
     for x in over:
         places = sorted({*np.linspace(x.nodes[0], x.nodes[-1], FRAMES).tolist(), m.near.at[x.id]})
@@ -65,11 +65,11 @@ def film(scene: Scene, m: Met) -> dict[str, Any]:
                 "name": x.name,
                 "positive": x.positive,
                 "said": x.said,
-                "frames": [_frame(pair, m, over, x, q) for q in places],
+                "frames": [_frame(parts, m, over, x, q) for q in places],
             }
         )
     return {
-        "worst": _frame(pair, m, over, None, 0.0),
+        "worst": _frame(parts, m, over, None, 0.0),
         "reels": reels,
         "on_a": _mm(np.array([m.near.on_a]))[0],
         "on_b": _mm(np.array([m.near.on_b]))[0],
@@ -78,13 +78,13 @@ def film(scene: Scene, m: Met) -> dict[str, Any]:
     }
 
 
-def _frame(pair: Pair, m: Met, over: Any, x: Any, q: float) -> dict[str, Any]:
+def _frame(parts: Sequence[Pair], m: Met, over: Any, x: Any, q: float) -> dict[str, Any]:
     assert m.near is not None
     at: Mapping[str, float] = m.near.at if x is None else {**m.near.at, x.id: q}
     words = "" if x is None else x.words(q).removeprefix(x.name).strip()
     return {
         "said": words,
-        "gap": round((m.near.gap_m if x is None else pair.gap_at(at)) * 1e3, 2),
+        "gap": round((m.near.gap_m if x is None else min(p.gap_at(at) for p in parts)) * 1e3, 2),
         "a": lines_of(m.a, posed(m.a, over, at)),
         "b": lines_of(m.b, posed(m.b, over, at)),
     }

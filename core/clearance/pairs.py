@@ -14,7 +14,7 @@ import numpy as np
 import shapely
 
 from core.basis.refused import Refused
-from core.clearance.apart import WIRES, Apart, Chosen, Sorts, chosen, farthest
+from core.clearance.apart import CLAMPED, WIRES, Apart, Chosen, Sorts, chosen, farthest
 from core.clearance.distance import Array
 from core.clearance.rows import CONTACT
 from core.clearance.scene import STRUCTURE, Scene
@@ -22,13 +22,16 @@ from core.clearance.table import Nearest, Pair, Thing, TooMany
 from core.clearance.verdict import Judged, gap_uncertainty, gap_verdict
 
 KEPT = 8192
+# From and to along a, from and to along b; None: from its beginning, to its end.
+Cut = tuple[float | None, float | None, float | None, float | None]
 _kept: OrderedDict[str, Nearest] = OrderedDict()
 
 
 @dataclass(frozen=True)
 class Met:
     """A pair that comes near. near: None where it could not be worked out, `why`. digest: of all
-    its geometry. rule: the distance it must keep. lacking: what nobody said."""
+    its geometry. chosen: the distance it must keep. lacking: what nobody said. cuts: the
+    stretches that are meant to touch."""
 
     a: Thing
     b: Thing
@@ -39,7 +42,14 @@ class Met:
     u_m: float | None = None
     motion_m: float = 0.0
     lacking: tuple[str, ...] = ()
-    contacts: tuple[str, ...] = ()
+    cuts: tuple[Cut, ...] = ()
+
+    @property
+    def place(self) -> tuple[float, ...]:
+        """The middle between the nearest points, m."""
+        assert self.near is not None
+        both = zip(self.near.on_a, self.near.on_b, strict=True)
+        return tuple((x + y) / 2.0 for x, y in both)
 
     @property
     def key(self) -> str:
@@ -176,10 +186,8 @@ def meet(scene: Scene, a: Thing, b: Thing) -> Met:
     """How near they come, and what they must keep."""
     if a.half is not None and b.half is None:
         a, b = b, a
-    proven = scene.proven(a, b)
-    pick = chosen(scene.rules, _sorts(a), _sorts(b), proven)
     contacts = scene.between(CONTACT, a, b)
-    cuts = [
+    cuts: list[Cut] = [
         (r.values.get("b_from_m" if turned else "a_from_m"),
          r.values.get("b_to_m" if turned else "a_to_m"),
          r.values.get("a_from_m" if turned else "b_from_m"),
@@ -187,8 +195,8 @@ def meet(scene: Scene, a: Thing, b: Thing) -> Met:
         for r, turned in contacts
     ]  # fmt: skip
     digest = _digest(scene, a, b, cuts)
-    names = tuple(r.slug for r, _ in contacts)
-    base = Met(a, b, None, digest, pick, motion_m=scene.motion(a, b), contacts=names)
+    pick = _pick(scene, a, b)
+    base = Met(a, b, None, digest, pick, motion_m=scene.motion(a, b), cuts=tuple(cuts))
     if a.half is not None:
         return replace(base, why="two boxes are not computed: give one as its edges")
     try:
@@ -197,11 +205,27 @@ def meet(scene: Scene, a: Thing, b: Thing) -> Met:
         why = f"more controls move them than can be searched ({many}): say which settings stay put"
         return replace(base, why=why)
     if near is None:
-        return replace(base, why="")
+        return base
     u = None
     if a.u_m is not None and b.u_m is not None:
         u = gap_uncertainty([a.u_m] * 2, near.s, [b.u_m] * 2, near.t)
     return replace(base, near=near, u_m=u, lacking=tuple(_lacking(scene, a, b, pick)))
+
+
+def _pick(scene: Scene, a: Thing, b: Thing) -> Chosen:
+    """The distance of the two. A clamp holds a bundle from its first support to its last: nearer
+    than the plain distance beyond these, the plain one stays."""
+    proven = scene.proven(a, b)
+    plain = chosen(scene.rules, _sorts(a), _sorts(b), proven)
+    one = scene.held(a, b)
+    if one is None or not one.supports_m or plain.rule is None or a.half is not None:
+        return plain
+    other = b if one is a else a
+    _, beyond = split(one, min(one.supports_m), max(one.supports_m))
+    for part in beyond:
+        if Pair(part, other, scene.axes).least().low_m < plain.rule.least_m:
+            return plain
+    return chosen(scene.rules, _sorts(a), _sorts(b), [*proven, CLAMPED])
 
 
 def _sorts(t: Thing) -> Sorts:
@@ -222,7 +246,7 @@ def _lacking(scene: Scene, a: Thing, b: Thing, pick: Chosen) -> Iterable[str]:
         yield from (f"{x} ({scene.axes[name].name})" for x in scene.axes[name].unsure)
 
 
-def _digest(scene: Scene, a: Thing, b: Thing, cuts: Sequence[Any]) -> str:
+def _digest(scene: Scene, a: Thing, b: Thing, cuts: Sequence[Cut]) -> str:
     """Of all that their distance follows from."""
     h = hashlib.sha256()
     for t in (a, b):
@@ -237,7 +261,7 @@ def _digest(scene: Scene, a: Thing, b: Thing, cuts: Sequence[Any]) -> str:
     return h.hexdigest()[:32]
 
 
-def _nearest(scene: Scene, a: Thing, b: Thing, cuts: Sequence[Any], digest: str) -> Nearest | None:
+def _nearest(scene: Scene, a: Thing, b: Thing, cuts: Sequence[Cut], digest: str) -> Nearest | None:
     if digest in _kept:
         _kept.move_to_end(digest)
         return _kept[digest]
@@ -256,7 +280,7 @@ def _nearest(scene: Scene, a: Thing, b: Thing, cuts: Sequence[Any], digest: str)
     return found
 
 
-def pieces(a: Thing, b: Thing, cuts: Sequence[Any]) -> list[tuple[Thing, Thing]]:
+def pieces(a: Thing, b: Thing, cuts: Sequence[Cut]) -> list[tuple[Thing, Thing]]:
     """Both without what is meant to touch: where they meet both stretches, each against all of the
     other still counts."""
     listed = [(a, b)]

@@ -209,29 +209,32 @@ class Scene:
         return found
 
     def proven(self, a: Thing, b: Thing) -> list[str]:
-        """Conditions that a support, guard or sleeve proves for these two."""
+        """Conditions that a person’s proof or a guard shows for the whole of these two."""
         found = [
             str(r.values["condition"])
             for r, _ in self.between(PAIR, a, b)
             if "condition" in r.values and r.values.get("proof")
         ]
-        for one, other in ((a, b), (b, a)):
-            names = {other.name.casefold(), other.name.rpartition(": ")[2].casefold()}
-            if one.held_to & names:
-                found.append("clamped")
-            if one.guarded & names:
-                found.append(GUARDED)
+        if any(one.guarded & _called(other) for one, other in ((a, b), (b, a))):
+            found.append(GUARDED)
         return found
+
+    def held(self, a: Thing, b: Thing) -> Thing | None:
+        """Which of the two is clamped apart to the other, along its supports."""
+        for one, other in ((a, b), (b, a)):
+            if one.held_to & _called(other):
+                return one
+        return None
 
     def motion(self, a: Thing, b: Thing) -> float:
         """What flexing may take from their gap, m."""
         rows = self.between(PAIR, a, b)
         return max((r.values.get("relative_motion_m", 0.0) for r, _ in rows), default=0.0)
 
-    @property
-    def names(self) -> set[str]:
-        """Of all things, in small letters."""
-        return {t.name.casefold() for t in self.things}
+
+def _called(t: Thing) -> set[str]:
+    """A name whole, and a cable's without its control."""
+    return {t.name.casefold(), t.name.rpartition(": ")[2].casefold()}
 
 
 def _low(names: Sequence[str]) -> frozenset[str]:

@@ -9,9 +9,8 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 import numpy as np
 
@@ -54,7 +53,6 @@ class Thing:
     guarded: frozenset[str] = frozenset()
     supports_m: tuple[float, ...] = ()
     row: str = ""
-    more: Mapping[str, Any] = field(default_factory=dict)
 
     @property
     def rest(self) -> Array:
@@ -328,8 +326,3 @@ def posed(thing: Thing, over: Sequence[Axis], at: Mapping[str, float]) -> Array:
         share = (q - nodes[n]) / (nodes[n + 1] - nodes[n])
         poses = (1.0 - share) * poses[n] + share * poses[n + 1]
     return poses
-
-
-def placed(thing: Thing, poses: Array, axes: tuple[str, ...]) -> Thing:
-    """The same thing elsewhere."""
-    return replace(thing, poses=poses, axes=axes)

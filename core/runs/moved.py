@@ -6,6 +6,7 @@ of a table everything is taken as straight, with an allowance for what that leav
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -42,7 +43,7 @@ class Axis:
         if self.notched:
             nearest = min(range(len(self.nodes)), key=lambda n: abs(self.nodes[n] - q))
             return f"{self.name} {self.notches[nearest]}"
-        shown = f"{q * 57.29577951308232:.1f}°" if self.unit == "rad" else f"{q * 1e3:.0f} mm"
+        shown = f"{math.degrees(q):.1f}°" if self.unit == "rad" else f"{q * 1e3:.0f} mm"
         way = f" ({self.positive})" if self.positive and q > 0.0 else ""
         return f"{self.name} {shown.replace('-', '−')}{way}"
 

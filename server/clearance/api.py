@@ -26,7 +26,7 @@ from server.config.cells import csv_file
 from server.config.forms import checked
 from server.config.shapes import answer
 from server.journal.writing import note
-from server.kit.placing import bay_at, boxes_of
+from server.kit.placing import boxes_of, nearest_bay
 from server.kit.records import take_back
 from server.kit.writing import Act, Write, writes
 from server.worksheets.rows import Rows
@@ -72,11 +72,7 @@ ClearanceRemovalView = ENTERED.removal_view("clearance")
 
 def _tell(act: Act, e: PairEvent, said: str) -> None:
     """A line of the journal, in the bay of the place."""
-    scene, boxes = scene_of(act.who.aircraft), boxes_of(act.who.aircraft.pk)
-    names = {t.key: t for t in scene.things}
-    keys = [k for k in e.pair.split("|") if k in names]
-    place = names[keys[0]].rest.mean(axis=0).tolist() if keys else []
-    bays = bay_at(place, boxes)
+    bays = nearest_bay(e.inputs["place_m"], boxes_of(act.who.aircraft.pk))
     note(act.who.aircraft, act.who.person, "clearance", said, bays,
          f"clearance?pair={e.pair}", True)  # fmt: skip
 
@@ -91,8 +87,8 @@ def _undo(act: Act) -> None:
     if event is None:
         raise Http404
     events = list(PairEvent.objects.filter(aircraft=act.subject, pair=event.pair).order_by("id"))
-    made = take_back(event, events, act.who.person, DOINGS.get(event.doing, ""), pair=event.pair)
-    _tell(act, made, f"taken back: {said_of(event)}")
+    take_back(event, events, act.who.person, DOINGS.get(event.doing, ""), pair=event.pair)
+    _tell(act, event, f"taken back: {said_of(event)}")
 
 
 def _aircraft(who: Any, at: Any) -> Any:
@@ -165,10 +161,7 @@ class ClearanceMoveView(APIView):
         if len(found) % 3 or not 6 <= len(found) <= 3 * MOST_CORNERS:
             raise Refused("corners", f"must be two to {MOST_CORNERS} points of three numbers")
         points = [found[n : n + 3] for n in range(0, len(found), 3)]
-        t = scene_of(aircraft).thing(given["thing"])
-        if t is None or t.half is not None or t.axes:
-            raise Refused("thing", "is no line that stands still here")
-        return Response(shapes.moved_shown(aircraft, t.name, points))
+        return Response(shapes.moved_shown(aircraft, given["thing"], points))
 
 
 class ClearanceListView(APIView):

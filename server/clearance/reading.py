@@ -7,8 +7,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from core.clearance.checks import Done
 from core.clearance.scene import Row, Scene, beyond_of
+from core.clearance.standing import Done
 from core.worksheets.reading import read
 from server.aircraft.models import Aircraft
 from server.clearance.models import ClearanceRow, PairEvent

@@ -6,21 +6,21 @@ from collections.abc import Iterable, Mapping, Sequence
 from itertools import combinations
 from typing import Any, TypedDict
 
-from core.basis.checks import Check
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict, worst
 from core.clearance import figures
 from core.clearance.apart import CONFIRM
-from core.clearance.checks import layers_told, pair_check, where
-from core.clearance.pairs import Met, looked, meet, pair_key
+from core.clearance.checks import layers_told
+from core.clearance.pairs import Met, looked, meet, named, pair_key
 from core.clearance.rows import ONCE, ROWS, SHAPE, ZONE
 from core.clearance.scene import Scene
+from core.clearance.standing import pair_check, stands, where
 from core.clearance.table import Thing
 from core.clearance.words import CAUTION, FITTINGS, SLEEVES, ZONES
 from server.aircraft.models import Aircraft
 from server.clearance.models import ClearanceRow, PairEvent
 from server.clearance.reading import events_of, log_of, moved_to, rows_of, scene_from, scene_of
-from server.clearance.steps import acceptable, said_of
+from server.clearance.steps import said_of
 from server.clearance.trade import SUBJECT, TRADE
 from server.config.words import Word
 from server.kit.showing import CheckShown, check_shown, row_shown
@@ -295,27 +295,21 @@ def pair_shown(
     scene: Scene, m: Met, events: Iterable[PairEvent] = (), log: Sequence[Any] = ()
 ) -> PairShown:
     """A pair as it stands."""
-    near, check = m.near, None
-    verdict: Word = "not measured"
-    state = ""
-    may = False
-    if near is not None:
-        one: Check = pair_check(scene, m, log)
-        check, state = check_shown(one), one.word
-        verdict = one.verdict.value
-        without = pair_check(scene, m, [d for d in log if d.doing != "accepted"])
-        may = acceptable(without, m)
+    near = m.near
+    one = pair_check(scene, m, log) if near else None
+    # In force: as drawn, or as measured where that is surer.
+    now = stands(scene, m, log) if near else None
+    gap, low = (now.inputs[n] - m.motion_m if now else None for n in ("gap_best", "gap_low"))
     return PairShown(
-        key=m.key, a=m.a.name, b=m.b.name, name=m.name, verdict=verdict, state=state,
-        gap=_mm(near.gap_m - m.motion_m) if near else None,
-        bare=_mm(near.bare_m) if near else None,
-        low=_mm(near.low_m - m.motion_m) if near else None,
+        key=m.key, a=m.a.name, b=m.b.name, name=m.name,
+        verdict=one.verdict.value if one else "not measured", state=one.word if one else "",
+        gap=_mm(gap), bare=_mm(near.bare_m) if near else None, low=_mm(low),
         rule=_mm(m.rule.least_m) if m.rule else None,
         rule_said=m.rule.words if m.rule else "",
         at=where(scene, m) if near else "",
-        place=[round((x + y) * 500.0, 1) for x, y in zip(near.on_a, near.on_b, strict=True)]
-        if near else [],
-        moves=bool(m.a.axes or m.b.axes), acceptable=may, check=check,
+        place=[round(x * 1e3, 1) for x in m.place] if near else [],
+        moves=bool(m.a.axes or m.b.axes), acceptable=bool(now and now.may_be_accepted),
+        check=check_shown(one) if one else None,
         events=[_done(e) for e in reversed(list(events))], why=m.why,
     )  # fmt: skip
 
@@ -331,29 +325,26 @@ def shown(aircraft: Aircraft, slug: str) -> ClearanceRowShown:
     return _row(next(r for r in rows_of(aircraft.pk) if r.slug == slug))
 
 
-def by_key(aircraft: Aircraft, key: str) -> tuple[Scene, Met]:
-    """A near pair by its key. Refuses one that is not near."""
-    scene = scene_of(aircraft)
-    m = next((m for m in looked(scene).met if m.key == key), None)
-    if m is None:
-        raise Refused("pair", "is no pair that comes near")
-    return scene, m
+def _by_key(scene: Scene, key: str) -> Met:
+    """A pair by its key, near or not. Refuses what is none."""
+    both = next((p for p in combinations(scene.things, 2) if pair_key(*p) == key), None)
+    if both is None:
+        raise Refused("pair", "is no pair of what takes room here")
+    return meet(scene, *both)
 
 
 def pair_now(aircraft: Aircraft, key: str) -> PairShown:
     """A pair as it stands, near or not."""
     scene = scene_of(aircraft)
-    both = next((p for p in combinations(scene.things, 2) if pair_key(*p) == key), None)
-    if both is None:
-        raise Refused("pair", "is no pair of what takes room here")
-    m = meet(scene, *both)
+    m = _by_key(scene, key)
     events = events_of(aircraft.pk)
     return pair_shown(scene, m, events.get(m.key, ()), log_of(events).get(m.key, ()))
 
 
 def film_shown(aircraft: Aircraft, key: str) -> FilmShown:
     """A pair through its positions."""
-    scene, m = by_key(aircraft, key)
+    scene = scene_of(aircraft)
+    m = _by_key(scene, key)
     if m.near is None:
         raise Refused("pair", f"is not worked out: {m.why}")
     events = events_of(aircraft.pk)
@@ -367,11 +358,13 @@ def film_shown(aircraft: Aircraft, key: str) -> FilmShown:
 
 
 def moved_shown(aircraft: Aircraft, name: str, points: Sequence[Sequence[float]]) -> MovedShown:
-    """What it would change if a line lay there."""
+    """What it would change if a line lay there. Refuses what is no line that stands still."""
     before = scene_of(aircraft)
-    after = moved_to(before, name, points)
-    t = after.thing(name)
-    assert t is not None
+    line = before.thing(name)
+    if line is None or line.half is not None or line.axes:
+        raise Refused("thing", "is no line that stands still here")
+    after = moved_to(before, line.name, points)
+    t = named(after, line.name, "thing")
     log = log_of(events_of(aircraft.pk))
     was = {m.key: m for m in looked(before, [t.key]).met}
     now = {m.key: m for m in looked(after, [t.key]).met}

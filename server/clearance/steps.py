@@ -8,11 +8,10 @@ from typing import Any
 from core.basis.quantities import parse
 from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
-from core.clearance.checks import pair_check
 from core.clearance.pairs import Met, meet, named
 from core.clearance.rows import ACCEPTED, DOINGS
 from core.clearance.scene import Scene
-from core.clearance.verdict import gap_verdict
+from core.clearance.standing import stands
 from server.accounts.models import Person
 from server.aircraft.models import Aircraft
 from server.clearance.models import PairEvent
@@ -34,7 +33,8 @@ def record(aircraft: Aircraft, given: dict[str, Any], by: Person) -> PairEvent:
     if m.near is None:
         raise Refused("a", f"is not worked out: {m.why or 'the two are meant to touch'}")
     work = _accepted if given["doing"] == ACCEPTED else _measured
-    inputs = work(scene, m, given, aircraft) | {"digest": m.digest, "name": m.name}
+    inputs = work(scene, m, given, aircraft)
+    inputs |= {"digest": m.digest, "name": m.name, "place_m": list(m.place)}
     typed = {k: v for k, v in given.items() if k not in ("doing", "note") and v}
     made: PairEvent = PairEvent.objects.create(
         aircraft=aircraft, pair=m.key, doing=given["doing"], typed=typed, inputs=inputs, by=by,
@@ -49,10 +49,10 @@ def _accepted(scene: Scene, m: Met, given: dict[str, Any], aircraft: Aircraft) -
     if not given["mitigation"].strip():
         raise Refused("mitigation", "what keeps it from rubbing: clamps, a sleeve, a guard?")
     log = log_of(events_of(aircraft.pk)).get(m.key, [])
-    check = pair_check(scene, m, [d for d in log if d.doing != ACCEPTED])
-    if check.verdict is Verdict.IN:
+    now = stands(scene, m, log)
+    if now.verdict is Verdict.IN:
         raise Refused("doing", "it keeps its distance: there is nothing to accept")
-    if not acceptable(check, m):
+    if not now.may_be_accepted:
         raise Refused(
             "doing",
             "only what is surely apart and surely too near may be accepted; what touches or is in"
@@ -60,15 +60,6 @@ def _accepted(scene: Scene, m: Met, given: dict[str, Any], aircraft: Aircraft) -
         )
     least = m.rule.least_m if m.rule else None
     return {"mitigation": given["mitigation"], "reason": given["reason"], "least": least}
-
-
-def acceptable(check: Any, m: Met) -> bool:
-    """Whether a pair may be accepted as it stands: close, and sure of it."""
-    if check.rule != "clearance.gap_verdict" or check.verdict is not Verdict.OUT:
-        return False
-    if m.u_m is None and "u" in check.inputs and not check.inputs["u"]:
-        return False
-    return gap_verdict(**check.inputs).may_be_accepted
 
 
 def _measured(scene: Scene, m: Met, given: dict[str, Any], aircraft: Aircraft) -> dict[str, Any]:

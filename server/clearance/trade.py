@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import replace
-from datetime import UTC, datetime
 from typing import Any
 
 from core.basis.checks import Check
@@ -42,7 +41,7 @@ def _checks(aircraft: Aircraft) -> list[Check]:
         scene = scene_of(aircraft)
         if not scene.rows and len(scene.things) < 2:
             return []
-        return checks_of(scene, log_of(events_of(aircraft.pk)), datetime.now(UTC).date())
+        return checks_of(scene, log_of(events_of(aircraft.pk)))
     except Refused as refusal:
         # Something that it stands on is otherwise now.
         said = f"Cannot be judged any more: {refusal.field} {refusal.reason}."

@@ -7,8 +7,8 @@ from datetime import UTC, datetime
 from typing import Any
 
 from core.basis.refused import Refused
-from core.clearance.checks import Done, pair_check
 from core.clearance.rows import MEASURED
+from core.clearance.standing import Done, pair_check
 from core.entry.gaps import GapMeasured
 from core.wiring.harness import WIRE
 from server.aircraft.models import Aircraft

@@ -264,7 +264,7 @@ class OnTheDemo(Clearance):
         seen = self.post("entry", {"line": "gap pedal left gascolator 4 mm ± 0.3 mm"}, 200)
         self.assertIn("counts before the model", seen["would"]["said"])
         made = self.post(seen["path"], seen["body"])
-        self.assertEqual(made["gap"], 2.35)
+        self.assertEqual(made["gap"], 4.0)
         event = made["events"][0]["id"]
         self.assertEqual(self.post(seen["undo_path"].format(event), {})["events"], [])
         for line in ("gap nobody fuel 3 mm", "gap panel", "gap panel gascolator 3 kg"):
