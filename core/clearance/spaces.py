@@ -149,14 +149,14 @@ def door_checks(scene: Scene, m: Row) -> Iterable[Check]:
 
 def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
     """Against each distance that is to be kept; the one that stops it first is told."""
-    by_rule: dict[float, list[Thing]] = {}
+    by_rule: dict[float | None, list[Thing]] = {}
     for o in scene.things:
         both = o.half is not None and t.half is not None
         if o.axes or o.key == t.key or both or scene.between(CONTACT, t, o):
             continue
         rule = chosen(scene.rules, Sorts(t.kind, False), Sorts(o.kind, False)).rule
-        by_rule.setdefault(rule.least_m if rule else 0.0, []).append(o)
-    swept = [(_swept(m, r, t, rule, them), them) for rule, them in by_rule.items()]
+        by_rule.setdefault(rule.least_m if rule else None, []).append(o)
+    swept = [(_swept(m, r, t, rule or 0.0, them), them) for rule, them in by_rule.items()]
     if not swept:
         return
     (inputs, found), them = min(swept, key=lambda one: _room(*one[0]))
@@ -167,7 +167,8 @@ def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
     if not fine and largest is None:
         words += " It is too near from the beginning."
     elif not fine:
-        words += f" It may open to {deg(largest)} only, to stay {mm(rule_m)} away."
+        why = f"to stay {mm(rule_m)} away" if rule_m else "before it touches"
+        words += f" It may open to {deg(largest)} only, {why}."
     verdict = Verdict.IN if fine else Verdict.OUT
     if fine:
         nearest = next(o for o in them if o.name == least["obstacle"])
@@ -176,6 +177,8 @@ def _door(scene: Scene, m: Row, r: Row, t: Thing) -> Iterable[Check]:
             f"how well the place of {x.name} is known" for x in (t, nearest) if x.u_m is None
         ]
         missing += [*t.unsure, *nearest.unsure]
+        if them is by_rule.get(None):
+            missing.append(f"how far {t.kind} and {nearest.kind} must stay apart")
         if least["gap_m"] - 2.0 * float(np.hypot.reduce([0.0, *known])) < rule_m:
             verdict = Verdict.TOO_CLOSE
         verdict, words = known_to(verdict, words, missing)

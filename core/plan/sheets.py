@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
 from core.plan.tool_access import CAUTION
 from core.worksheets.kinds import Asked, Field, Kind, Worked, declare, run, said
@@ -31,6 +32,22 @@ def _tool(v: dict[str, Any], side: str) -> dict[str, Any] | None:
     return found or None
 
 
+# What the rule calls the parts of a tool, as the form asks them.
+PARTS = {
+    "": "handle", "barrel.radius": "barrel_od", "barrel.length": "barrel_length",
+    "handle.length": "handle", "handle.radius": "thick", "handle.thickness": "thick",
+    "handle.width": "width", "handle.swing_rad": "swing", "handle.standoff": "standoff",
+}  # fmt: skip
+
+
+def _asked_as(field: str) -> str:
+    """The form's field behind a rule's."""
+    tool, _, part = field.partition(".")
+    if tool in ("head_tool", "nut_tool"):
+        return f"{tool.removesuffix('_tool')}_{PARTS.get(part, 'handle')}"
+    return tool
+
+
 def _around(row: dict[str, Any]) -> dict[str, Any]:
     found: dict[str, Any] = {"id": row["id"]}
     if "half" in row:
@@ -51,7 +68,10 @@ def _access(asked: Asked) -> Worked:
         tool = _tool(v, side)
         if tool is not None:
             inputs[f"{side}_tool"] = tool
-    found = run(ACCESS, inputs)
+    try:
+        found = run(ACCESS, inputs)
+    except Refused as refusal:
+        raise Refused(_asked_as(refusal.field), refusal.reason) from None
     checks = []
     for side in ("head", "nut"):
         one = found[side]

@@ -51,8 +51,11 @@ class Crossings(TestCase):
         self.assertEqual({c.verdict for c in checks if c.key.startswith("sleeve")}, {"out"})
 
     def test_what_the_rule_refuses_is_refused(self):
-        with self.assertRaises(Refused):
-            worked("crossing", **CROSSES | {"lo": "10"})
+        for field, more in (("lo", {"lo": "10"}), ("a_od", {"a_od": "-1"}), ("b_slack", {"b_slack": "-1"}),
+                            ("a_to", {"a_to": CROSSES["a_from"]})):  # fmt: skip
+            with self.subTest(field), self.assertRaises(Refused) as refused:
+                worked("crossing", **CROSSES | more)
+            self.assertEqual(refused.exception.field, field)
         with self.assertRaises(Refused) as refused:
             worked("crossing", **{k: v for k, v in CROSSES.items() if k != "rule"})
         self.assertEqual(refused.exception.field, "rule")

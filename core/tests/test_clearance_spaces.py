@@ -52,7 +52,12 @@ class Doors(TestCase):
 
     def test_a_door_that_opens_freely_is_not_in_while_places_are_unsure(self):
         short = replace(self.ROWS[0], values={**self.ROWS[0].values, "to_rad": 0.5})
-        for sure, verdict in (((SURE,), "in"), ((), "not measured")):
+        own = row("rule", "Apart", "manual", a="structure", b="structure", least="5")
+        for sure, verdict in (
+            ((SURE, own), "in"),
+            ((own,), "not measured"),
+            ((SURE,), "not measured"),
+        ):
             found = said(scene(*sure, short, *self.ROWS[1:], beside=()))
             self.assertEqual(found["door door door-edge"].verdict, verdict)
 

@@ -191,3 +191,15 @@ class Sheet(TestCase):
         self.assertEqual(check.verdict, "in")
         self.assertIn("221°, 146° more than it must", check.said)
         self.assertEqual(found.facts, (("Taken away by", "side panel"),))
+
+    def test_what_the_rule_refuses_is_refused_by_the_form_s_field(self):
+        kind = kind_of("tool access")
+        for field, more in (
+            ("head_swing", {"head_swing": ""}), ("head_thick", {"head_thick": ""}),
+            ("head_barrel_od", {"head_barrel_length": "40"}), ("nut", {"nut": self.TYPED["head"]}),
+            ("later", {"later": "no such lid"}), ("head_handle", {"head_handle": ""}),
+        ):  # fmt: skip
+            values, _ = read(kind, self.TYPED | more, "mm", lambda *_: None)
+            with self.subTest(field), self.assertRaises(Refused) as refused:
+                work(kind, Asked("Bolt", values, date(2026, 11, 1)))
+            self.assertEqual(refused.exception.field, field)

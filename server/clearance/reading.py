@@ -5,26 +5,20 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
-from typing import Any
 
 from core.clearance.scene import Row, Scene, beyond_of
 from core.clearance.standing import Done
-from core.worksheets.reading import read
 from server.aircraft.models import Aircraft
 from server.clearance.models import ClearanceRow, PairEvent
 from server.kit.moving import movement
 from server.kit.records import held
 from server.kit.routed import routed
-
-
-def _no_thing(*_: Any) -> None:
-    return None
+from server.worksheets.rows import among
 
 
 def row_of(r: ClearanceRow) -> Row:
     """A row as the core takes it. Refuses by the form's fields what cannot be read."""
-    values, _ = read(r.of, r.typed, r.aircraft.length_unit, _no_thing)
-    return Row(r.kind, r.slug, r.name, values, r.cited)
+    return Row(r.kind, r.slug, r.name, r.values(), r.cited)
 
 
 def rows_of(aircraft: int) -> list[ClearanceRow]:
@@ -35,11 +29,7 @@ def rows_of(aircraft: int) -> list[ClearanceRow]:
 
 def scene_of(aircraft: Aircraft, instead: ClearanceRow | None = None) -> Scene:
     """All of an aircraft; `instead`: one row as it would be."""
-    kept = rows_of(aircraft.pk)
-    if instead is not None:
-        same = next((n for n, r in enumerate(kept) if r.slug == instead.slug), len(kept))
-        kept[same : same + 1] = [instead]
-    return scene_from(aircraft, kept)
+    return scene_from(aircraft, among(rows_of(aircraft.pk), instead))
 
 
 def scene_from(aircraft: Aircraft, kept: Sequence[ClearanceRow]) -> Scene:

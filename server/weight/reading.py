@@ -4,24 +4,18 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
-from typing import Any
 
 from core.weight.book import Book, Row
-from core.worksheets.reading import read
 from server.aircraft.models import Aircraft
 from server.kit.records import held
 from server.weight.models import WeightEvent, WeightRow
-
-
-def _no_thing(*_: Any) -> None:
-    return None
+from server.worksheets.rows import among
 
 
 def row_of(r: WeightRow, events: Iterable[WeightEvent] = ()) -> Row:
     """A row as the core takes it. Refuses by the form's fields what cannot be read."""
-    values, _ = read(r.of, r.typed, r.aircraft.length_unit, _no_thing)
     log = tuple({"doing": e.doing, "nr": e.pk} | e.inputs for e in held(events))
-    return Row(r.kind, r.slug, r.name, values, r.cited, log)
+    return Row(r.kind, r.slug, r.name, r.values(), r.cited, log)
 
 
 def read_kept(r: WeightRow) -> Row:
@@ -46,11 +40,7 @@ def rows_of(aircraft: int) -> list[WeightRow]:
 
 def book_of(aircraft: Aircraft, instead: WeightRow | None = None) -> Book:
     """All rows of an aircraft; `instead`: one as it would be."""
-    rows = rows_of(aircraft.pk)
-    if instead is not None:
-        same = next((n for n, r in enumerate(rows) if r.slug == instead.slug), len(rows))
-        rows[same : same + 1] = [instead]
-    return book_from(rows, events_of(aircraft.pk))
+    return book_from(among(rows_of(aircraft.pk), instead), events_of(aircraft.pk))
 
 
 def book_from(rows: Iterable[WeightRow], done: Mapping[int, list[WeightEvent]]) -> Book:

@@ -19,7 +19,7 @@ def read(r: HarnessRow) -> Row:
         raise Refused(
             "name", "must have no point and no semicolon: pins and lists are read by them"
         )
-    return row_of(r, r.aircraft.length_unit, r.events.all().order_by("id") if r.pk else ())
+    return row_of(r, r.events.all().order_by("id") if r.pk else ())
 
 
 def refuse_among(r: HarnessRow, row: Row) -> None:

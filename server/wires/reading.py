@@ -4,26 +4,20 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
-from typing import Any
 
 from core.basis.refused import Refused
 from core.runs.beside import BUNDLE
 from core.wiring.finishing import STEPS
-from core.wiring.harness import ROWS, WIRE, Harness, Row
-from core.worksheets.reading import read
+from core.wiring.harness import WIRE, Harness, Row
 from server.aircraft.models import Aircraft
 from server.kit.records import held
 from server.kit.routed import routed
 from server.wires.models import HarnessRow, WireEvent
+from server.worksheets.rows import among
 
 
-def _no_thing(*_: Any) -> None:
-    return None
-
-
-def row_of(r: HarnessRow, unit: str, events: Iterable[WireEvent] = ()) -> Row:
+def row_of(r: HarnessRow, events: Iterable[WireEvent] = ()) -> Row:
     """A row as the core takes it. Refuses by the form's fields what cannot be read."""
-    values, _ = read(ROWS[r.kind], r.typed, unit, _no_thing)
     standing = held(events)
     done = {e.doing for e in standing}
     tests = [e.inputs for e in standing if e.doing == "tested"]
@@ -31,7 +25,7 @@ def row_of(r: HarnessRow, unit: str, events: Iterable[WireEvent] = ()) -> Row:
         r.kind,
         r.slug,
         r.name,
-        values,
+        r.values(),
         tuple(s for s in STEPS if s in done),
         tests[-1] if tests else {},
         r.cited,
@@ -55,9 +49,7 @@ def rows_of(aircraft: int) -> list[HarnessRow]:
 
 def harness_of(aircraft: Aircraft, instead: HarnessRow | None = None) -> Harness:
     """All rows of an aircraft; `instead`: one as it would be."""
-    rows = rows_of(aircraft.pk)
-    if instead is not None:
-        rows = [r for r in rows if r.slug != instead.slug] + [instead]
+    rows = among(rows_of(aircraft.pk), instead)
     return harness_from(aircraft, rows, events_of(aircraft.pk))
 
 
@@ -65,7 +57,7 @@ def harness_from(
     aircraft: Aircraft, rows: Iterable[HarnessRow], done: Mapping[int, list[WireEvent]]
 ) -> Harness:
     """These rows with what was done, beside what else is routed there."""
-    read = tuple(row_of(r, aircraft.length_unit, done.get(r.pk, ())) for r in rows)
+    read = tuple(row_of(r, done.get(r.pk, ())) for r in rows)
     others = (b for b in routed(aircraft.pk) if b.kind != BUNDLE)
     return Harness(read, tuple(others))
 

@@ -18,7 +18,7 @@ from server.wires.reading import row_of, rows_of
 def bundles(aircraft: int) -> Iterable[Beside]:
     """Those whose way is entered, as thick as their wires make them."""
     kept = rows_of(aircraft)
-    h = Harness(tuple(row_of(r, r.aircraft.length_unit) for r in kept))
+    h = Harness(tuple(row_of(r) for r in kept))
     for b in h.of(BUNDLE):
         if not b.way_m:
             continue

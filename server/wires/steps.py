@@ -94,7 +94,7 @@ def worked(inputs: Mapping[str, Any]) -> dict[str, Any]:
 def record(r: HarnessRow, given: Mapping[str, Any], by: Person) -> WireEvent:
     """Keep one step done to a locked row."""
     h = harness_of(r.aircraft)
-    row = row_of(r, r.aircraft.length_unit, r.events.order_by("id"))
+    row = row_of(r, r.events.order_by("id"))
     doing = given["doing"]
     again = doing == TESTED and TESTED in row.done
     if not again:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import Any, ClassVar, TypeVar
 
 from django.db import models
 from django.http import Http404
@@ -20,7 +20,7 @@ from rest_framework.views import APIView
 
 from core.basis.refused import Refused
 from core.worksheets.kinds import Kind
-from core.worksheets.reading import clean
+from core.worksheets.reading import clean, read
 from server.accounts.models import Person
 from server.aircraft.access import member
 from server.aircraft.models import Aircraft, Fact, Member, Source
@@ -35,6 +35,7 @@ from server.worksheets.keeping import source_of
 from server.worksheets.working import limits_said, needs_source, plainly
 
 MOST_ROWS, MOST_NAME = 500, 60
+R = TypeVar("R", bound="TypedRow")
 
 
 class TypedRow(Fact):
@@ -66,6 +67,11 @@ class TypedRow(Fact):
         """What its kind asks."""
         return self.ROWS[self.kind]
 
+    def values(self) -> dict[str, Any]:
+        """What was typed, by the fields' names, SI. Refuses by the form's field what cannot be
+        read."""
+        return read(self.of, self.typed, self.aircraft.length_unit, lambda *_: None)[0]
+
     def told(self) -> dict[str, str]:
         """What is said of it, in words; its limits are told beside."""
         return {"name": self.name, **plainly(self.of, self.typed)}
@@ -73,6 +79,15 @@ class TypedRow(Fact):
     def limits_told(self) -> dict[str, str]:
         """Its limits and where they stand."""
         return limits_said(self.of, self.typed) | {"document": self.cited}
+
+
+def among(rows: Iterable[R], instead: R | None) -> list[R]:
+    """Rows with one as it would be: in its own place, or after all others."""
+    found = list(rows)
+    if instead is not None:
+        same = next((n for n, r in enumerate(found) if r.slug == instead.slug), len(found))
+        found[same : same + 1] = [instead]
+    return found
 
 
 class RowIn(Form):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from core.basis.refused import Refused
 from core.basis.verdicts import Verdict
 from core.clearance import crossing  # noqa: F401
 from core.clearance.words import SLEEVES
@@ -35,7 +36,12 @@ def _crossing(asked: Asked) -> Worked:
         "a": _ends(v, "a"), "b": _ends(v, "b"), "lo_m": v["lo_m"], "hi_m": v["hi_m"],
         "rule_m": v["rule_m"], "sleeve_margin_m": v.get("sleeve_margin_m", 0.0),
     }  # fmt: skip
-    found = run(CROSSING, inputs)
+    try:
+        found = run(CROSSING, inputs)
+    except Refused as refusal:
+        side, _, part = refusal.field.partition(".")
+        name = f"{side}_{'od' if part == 'radius' else part}" if part else side
+        raise Refused(name, refusal.reason) from None
     words = f"Taut {mm(found['taut']['gap_m'])} apart, slack {mm(found['slack']['gap_m'])}"
     touch = found["slack"]["first_touch"]
     words += f"; they touch first at {mm(touch['at_m'])} of travel." if touch else "."

@@ -250,6 +250,7 @@ function Whole({ page, part }: { page: Page; part: Part }) {
           <VerdictMark verdict={page.verdict as Verdict} big />
         </p>
       )}
+      {page.checks.length === 0 && <p>Nothing is judged yet: nothing comes near anything else.</p>}
       <CheckList checks={other} all />
       {part === "known" && <Ranges page={page} />}
     </>
